@@ -1,0 +1,21 @@
+// Builds what runs outside Next: the command line and the job worker, into dist/. Dependencies stay in node_modules.
+import { chmodSync, existsSync } from 'node:fs'
+import { build } from 'esbuild'
+
+const entries = { cli: 'src/cli/main.ts', worker: 'src/server/worker.ts', boot: 'src/server/boot.ts' }
+const present = Object.fromEntries(Object.entries(entries).filter(([, path]) => existsSync(path)))
+await build({
+  entryPoints: present,
+  outdir: 'dist',
+  bundle: true,
+  splitting: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  packages: 'external',
+  sourcemap: 'linked',
+  loader: { '.sql': 'text' },
+  banner: { js: '#!/usr/bin/env node' },
+  logLevel: 'warning',
+})
+if (existsSync('dist/cli.js')) chmodSync('dist/cli.js', 0o755)

@@ -1,0 +1,87 @@
+// What differs between two structures, object by object and field by field.
+import { relationText } from './address.ts'
+import type { Catalog, Expression } from './types.ts'
+
+/** One difference: the object, the path of the field within it ("" for the whole object), and both values as JSON text. */
+export interface Difference {
+  readonly object: string
+  readonly field: string
+  readonly was: string | null
+  readonly is: string | null
+}
+
+type Json = null | boolean | number | string | readonly Json[] | { readonly [key: string]: Json }
+
+const isExpression = (v: Json): v is Expression & { readonly [key: string]: Json } => typeof v === 'object' && v !== null && 'canonical' in v && 'written' in v
+
+/** Items of these lists are known by their names; all other lists are compared by position. */
+function named(list: readonly Json[]): ReadonlyMap<string, Json> | null {
+  const map = new Map<string, Json>()
+  for (const item of list) {
+    if (typeof item !== 'object' || item === null || !('name' in item)) return null
+    map.set(String((item as { name: Json }).name), item)
+  }
+  return map.size === list.length ? map : null
+}
+
+function walk(object: string, field: string, a: Json | undefined, b: Json | undefined, found: Difference[]): void {
+  if (a === b) return
+  const both = a !== undefined && b !== undefined && a !== null && b !== null && typeof a === 'object' && typeof b === 'object'
+  if (both && isExpression(a) && isExpression(b)) {
+    const same = a.canonical !== null && b.canonical !== null ? a.canonical === b.canonical : a.written === b.written
+    if (!same) found.push({ object, field, was: a.written, is: b.written })
+    return
+  }
+  if (both && Array.isArray(a) && Array.isArray(b)) {
+    const left = named(a)
+    const right = named(b)
+    if (left && right && a.length + b.length > 0) {
+      for (const key of new Set([...left.keys(), ...right.keys()])) walk(object, `${field}[${key}]`, left.get(key), right.get(key), found)
+      const shared = (of: ReadonlyMap<string, Json>, other: ReadonlyMap<string, Json>) => [...of.keys()].filter((k) => other.has(k)).join(', ')
+      if (shared(left, right) !== shared(right, left)) found.push({ object, field: `${field} order`, was: shared(left, right), is: shared(right, left) })
+      return
+    }
+    if (JSON.stringify(a) !== JSON.stringify(b)) found.push({ object, field, was: JSON.stringify(a), is: JSON.stringify(b) })
+    return
+  }
+  if (both && !Array.isArray(a) && !Array.isArray(b)) {
+    const left = a as { readonly [key: string]: Json }
+    const right = b as { readonly [key: string]: Json }
+    for (const key of new Set([...Object.keys(left), ...Object.keys(right)])) walk(object, field === '' ? key : `${field}.${key}`, left[key], right[key], found)
+    return
+  }
+  found.push({ object, field, was: a === undefined ? null : JSON.stringify(a), is: b === undefined ? null : JSON.stringify(b) })
+}
+
+/** Every top-level object by a text that tells it apart. */
+function objects(c: Catalog): Map<string, Json> {
+  const map = new Map<string, Json>()
+  const put = (kind: string, list: readonly object[], label: (o: never) => string) => {
+    for (const o of list) map.set(`${kind} ${label(o as never)}`, o as Json)
+  }
+  const address = (o: { schema: string; name: string }) => relationText(o)
+  put('schema', c.schemas, (o: { name: string }) => o.name)
+  put('extension', c.extensions, (o: { name: string }) => o.name)
+  put('enumerated type', c.enums, address)
+  put('domain', c.domains, address)
+  put('composite type', c.composites, address)
+  put('sequence', c.sequences, address)
+  put('relation', c.relations, address)
+  put('routine', c.routines, (o: { schema: string; name: string; argumentTypes: string }) => `${relationText(o)}(${o.argumentTypes})`)
+  put('not modelled:', c.unmodelled, (o: { kind: string; identity: string }) => `${o.kind} ${o.identity}`)
+  return map
+}
+
+/**
+ * Differences between two structures, in the order of the first and then what only the second has. Equal structures give
+ * an empty list. `format` and `dialect` count; statistics and readings are not part of a structure.
+ */
+export function compareCatalogs(was: Catalog, is: Catalog): readonly Difference[] {
+  const found: Difference[] = []
+  walk('catalog', 'dialect', was.dialect, is.dialect, found)
+  walk('catalog', 'format', was.format, is.format, found)
+  const left = objects(was)
+  const right = objects(is)
+  for (const key of new Set([...left.keys(), ...right.keys()])) walk(key, '', left.get(key), right.get(key), found)
+  return found
+}

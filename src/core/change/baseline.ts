@@ -1,0 +1,264 @@
+// The migration from an empty database to a Catalog, in dependency order, with the way back.
+import { type Catalog, canonicalText, type Dependency, emptyCatalog, hashText, type Relation, sortCatalog } from '../catalog/index.ts'
+import * as pg from '../dialect/postgres/index.ts'
+import { orderByDependency } from './order.ts'
+import type { Hazard, Plan, Step, StepKind } from './plan.ts'
+
+interface Node {
+  readonly key: string
+  readonly kind: StepKind
+  readonly object: string
+  readonly needs: readonly string[]
+  readonly up: readonly string[]
+  readonly down: readonly string[]
+  readonly hazards: readonly Hazard[]
+}
+
+export type PlanResult =
+  | { readonly ok: true; readonly plan: Plan }
+  | { readonly ok: false; readonly problem: { readonly code: 'cycle'; readonly members: readonly string[] } }
+
+const keyOf = (d: Dependency) => `${d.kind} ${d.schema}.${d.name}`
+const schemaKey = (schema: string) => `schema ${schema}`
+const isTable = (r: Relation) => r.kind === 'table' || r.kind === 'partitioned table' || r.kind === 'partition'
+const tableKey = (r: { readonly schema: string; readonly name: string }) => `relation ${r.schema}.${r.name}`
+
+/** Languages whose functions load code into the server: only superusers create them (manual, CREATE FUNCTION, Notes; 42.1). */
+const untrusted = new Set(['c', 'internal'])
+
+/** Everything that can be needed by something else, in the order in which it is made where nothing forces another. */
+function makers(c: Catalog, deferred: ReadonlySet<string>): readonly Node[] {
+  const node = (kind: StepKind, key: string, object: string, needs: readonly string[], ddl: pg.Ddl, hazards: readonly Hazard[] = []): Node => ({
+    kind,
+    key,
+    object,
+    needs,
+    up: ddl.up,
+    down: ddl.down,
+    hazards,
+  })
+  const inSchema = (o: { readonly schema: string; readonly dependsOn?: readonly Dependency[] }) => [schemaKey(o.schema), ...(o.dependsOn ?? []).map(keyOf)]
+  const text = (o: { readonly schema: string; readonly name: string }) => pg.quoteAddress(o)
+  const was = emptyCatalog(c.dialect)
+  return [
+    ...c.schemas.map((s) => {
+      const existing = was.schemas.find((w) => w.name === s.name)
+      return node(
+        'schema',
+        schemaKey(s.name),
+        `schema ${pg.quoteIdent(s.name)}`,
+        [],
+        existing ? pg.publicSchemaDdl(existing.comment, s.comment) : pg.schemaDdl(s),
+      )
+    }),
+    ...c.extensions.map((e) =>
+      node(
+        'extension',
+        keyOf({ kind: 'extension', schema: '', name: e.name }),
+        `extension ${pg.quoteIdent(e.name)}`,
+        [schemaKey(e.schema)],
+        pg.extensionDdl(e),
+        [{ code: 'needs-extension-files', object: `extension ${e.name}`, version: e.version }],
+      ),
+    ),
+    ...c.enums.map((t) => node('type', keyOf({ ...t, kind: 'type' }), `type ${text(t)}`, [schemaKey(t.schema)], pg.enumDdl(t))),
+    ...c.composites.map((t) => node('type', keyOf({ ...t, kind: 'type' }), `type ${text(t)}`, inSchema(t), pg.compositeDdl(t))),
+    ...c.domains.map((d) => node('type', keyOf({ ...d, kind: 'type' }), `domain ${text(d)}`, inSchema(d), pg.domainDdl(d))),
+    ...c.sequences.map((s) => node('sequence', keyOf({ ...s, kind: 'sequence' }), `sequence ${text(s)}`, [schemaKey(s.schema)], pg.sequenceDdl(s))),
+    ...c.routines.map((r) =>
+      node(
+        'routine',
+        keyOf({ kind: 'routine', schema: r.schema, name: `${r.name}(${r.argumentTypes})` }),
+        `${r.kind} ${text(r)}(${r.argumentTypes})`,
+        inSchema(r),
+        pg.routineDdl(r),
+        untrusted.has(r.language)
+          ? [{ code: 'needs-superuser', object: `${r.kind} ${text(r)}`, because: `its language "${r.language}" is not a trusted one` }]
+          : [],
+      ),
+    ),
+    ...c.relations.filter(isTable).flatMap((r) => tableNodes(r, deferred.has(tableKey(r)))),
+    ...c.relations
+      .filter((r) => r.kind === 'view' || r.kind === 'materialized view')
+      .map((r) =>
+        node('view', tableKey(r), `${r.kind} ${text(r)}`, inSchema(r), {
+          up: [pg.createView(r), ...(r.kind === 'view' ? pg.viewDefaults(r) : []), ...pg.relationComments(r)],
+          down: [pg.dropRelation(r)],
+        }),
+      ),
+  ]
+}
+
+/** One table; in a cycle its defaults and checks follow as a node of their own. */
+function tableNodes(r: Relation, deferred: boolean): readonly Node[] {
+  const object = `table ${pg.quoteAddress(r)}`
+  const needs = r.dependsOn.map(keyOf)
+  const early = deferred ? r.dependsOn.filter((d) => d.kind === 'type' || d.kind === 'extension').map(keyOf) : needs
+  const parent = r.partitionOf ? [tableKey(r.partitionOf.parent)] : []
+  const later = { defaultsAndChecks: deferred }
+  const table: Node = {
+    kind: 'table',
+    key: tableKey(r),
+    object,
+    needs: [schemaKey(r.schema), ...early, ...parent],
+    up: [pg.createTable(r, later), ...pg.attachPartition(r), ...pg.tableSettings(r), ...(deferred ? [] : pg.relationComments(r))],
+    down: [pg.dropRelation(r)],
+    hazards: [],
+  }
+  if (!deferred) return [table]
+  return [
+    table,
+    {
+      kind: 'defaults',
+      key: `defaults ${r.schema}.${r.name}`,
+      object: `defaults of ${object}`,
+      needs: [tableKey(r), ...needs],
+      up: [...pg.addDeferred(r), ...pg.relationComments(r)],
+      down: dropDeferred(r),
+      hazards: [],
+    },
+  ]
+}
+
+function dropDeferred(r: Relation): readonly string[] {
+  const alter = `ALTER TABLE ${pg.quoteAddress(r)}`
+  return [
+    ...r.checks.filter((c) => c.validated && !c.inherited).map((c) => `${alter} DROP CONSTRAINT ${pg.quoteIdent(c.name)};`),
+    ...r.columns.flatMap((c) => (c.default ? [`${alter} ALTER COLUMN ${pg.quoteIdent(c.name)} DROP DEFAULT;`] : [])),
+  ]
+}
+
+/**
+ * What nothing else needs to exist, after everything is made. Indexes of partitions follow those of their parents, so
+ * that they can be attached; references come last among constraints, which is what lets tables refer to each other in
+ * a cycle (a knot); triggers and rules must not fire while the rest is made; materialized views are filled at the end.
+ */
+function followers(c: Catalog): readonly Node[] {
+  const tables = c.relations.filter(isTable)
+  const node = (kind: StepKind, object: string, up: readonly string[], down: readonly string[], hazards: readonly Hazard[] = []): Node => ({
+    kind,
+    key: '',
+    object,
+    needs: [],
+    up,
+    down,
+    hazards,
+  })
+  const depth = (r: Relation): number => {
+    const parent = r.partitionOf && tables.find((t) => t.schema === r.partitionOf?.parent.schema && t.name === r.partitionOf.parent.name)
+    return parent ? 1 + depth(parent) : 0
+  }
+  const parentsFirst = tables.some((t) => t.partitionOf)
+    ? tables
+        .map((t, i) => ({ t, i, d: depth(t) }))
+        .sort((a, b) => a.d - b.d || a.i - b.i)
+        .map((x) => x.t)
+    : tables
+  const indexed = [...parentsFirst, ...c.relations.filter((r) => r.kind === 'materialized view')]
+  const dropIndex = (r: Relation, name: string) => `DROP INDEX ${pg.quoteAddress({ schema: r.schema, name })};`
+  return [
+    ...c.sequences
+      .filter((s) => s.ownedBy)
+      .map((s) => {
+        const ddl = pg.sequenceOwnerDdl(s)
+        return node('owner', `owner of sequence ${pg.quoteAddress(s)}`, ddl.up, ddl.down)
+      }),
+    ...indexed.flatMap((r) =>
+      r.indexes.map((x) =>
+        node(
+          'index',
+          `index ${pg.quoteAddress({ schema: r.schema, name: x.name })}`,
+          [...pg.createIndex(r, x), ...pg.attachIndex(r, x), ...pg.indexComment(r, x)],
+          x.attachedTo === null ? [dropIndex(r, x.name)] : [],
+        ),
+      ),
+    ),
+    ...tables
+      .filter((r) => r.replicaIdentity.kind === 'index')
+      .map((r) =>
+        node('index', `replica identity of ${pg.quoteAddress(r)}`, pg.replicaIndex(r), [`ALTER TABLE ONLY ${pg.quoteAddress(r)} REPLICA IDENTITY DEFAULT;`]),
+      ),
+    ...tables.flatMap((r) =>
+      r.foreignKeys.map((f) =>
+        node(
+          'reference',
+          `foreign key ${pg.quoteIdent(f.name)} of ${pg.quoteAddress(r)}`,
+          [pg.addForeignKey(r, f), ...pg.partComment('CONSTRAINT', r, f)],
+          [`ALTER TABLE ${pg.quoteAddress(r)} DROP CONSTRAINT ${pg.quoteIdent(f.name)};`],
+          f.enforced
+            ? []
+            : [
+                {
+                  code: 'not-carried',
+                  object: `foreign key ${f.name}`,
+                  what: 'the triggers that enforce it are disabled in the source; here they are enabled',
+                },
+              ],
+        ),
+      ),
+    ),
+    ...c.relations.flatMap((r) =>
+      r.rules.map((d) =>
+        node(
+          'rule',
+          `rule ${pg.quoteIdent(d.name)} on ${pg.quoteAddress(r)}`,
+          [...pg.createDefined(r, d, 'RULE'), ...pg.partComment('RULE', r, d)],
+          [`DROP RULE ${pg.quoteIdent(d.name)} ON ${pg.quoteAddress(r)};`],
+        ),
+      ),
+    ),
+    ...c.relations.flatMap((r) =>
+      r.triggers.map((d) =>
+        node(
+          'trigger',
+          `trigger ${pg.quoteIdent(d.name)} on ${pg.quoteAddress(r)}`,
+          [...pg.createDefined(r, d, 'TRIGGER'), ...pg.partComment('TRIGGER', r, d)],
+          [`DROP TRIGGER ${pg.quoteIdent(d.name)} ON ${pg.quoteAddress(r)};`],
+        ),
+      ),
+    ),
+    ...c.relations
+      .filter((r) => r.kind === 'materialized view')
+      .map((r) => node('refresh', `rows of materialized view ${pg.quoteAddress(r)}`, [`REFRESH MATERIALIZED VIEW ${pg.quoteAddress(r)};`], [])),
+  ]
+}
+
+/**
+ * The baseline of a PostgreSQL catalog: every modelled object, each after all it needs. A table in a cycle (its default calls
+ * a function that takes the table) gets its defaults and checks later; a cycle without a table is refused with its members.
+ * Materialized views are refreshed in the order they were made. O(objects log objects).
+ */
+export function baselinePlan(catalog: Catalog): PlanResult {
+  const c = sortCatalog(catalog)
+  let nodes = makers(c, new Set())
+  const order = (list: readonly Node[]) => {
+    const byKey = new Map(list.map((n) => [n.key, n]))
+    return orderByDependency(list, (n) => n.needs.flatMap((k) => byKey.get(k) ?? []))
+  }
+  let ordered = order(nodes)
+  if (!ordered.ok) {
+    nodes = makers(c, new Set(ordered.stuck.filter((n) => n.kind === 'table').map((n) => n.key)))
+    ordered = order(nodes)
+  }
+  if (!ordered.ok) return { ok: false, problem: { code: 'cycle', members: ordered.stuck.map((n) => n.object) } }
+  const made = new Map(ordered.order.map((n, i) => [n.object, i]))
+  const refreshOrder = (n: Node) => (n.kind === 'refresh' ? (made.get(n.object.replace('rows of ', '')) ?? 0) : -1)
+  const last = followers(c)
+    .map((n, i) => ({ n, i }))
+    .sort((a, b) => refreshOrder(a.n) - refreshOrder(b.n) || a.i - b.i)
+    .map((x) => x.n)
+  const all = [...ordered.order, ...last].filter((n) => n.up.length > 0)
+  const steps: readonly Step[] = all.map((n, i) => ({ number: i + 1, kind: n.kind, object: n.object, up: n.up, down: n.down, hazards: n.hazards }))
+  return {
+    ok: true,
+    plan: {
+      format: 'pelvok.plan/1',
+      dialect: c.dialect,
+      title: 'baseline',
+      from: hashText(canonicalText(emptyCatalog(c.dialect))),
+      to: hashText(canonicalText(c)),
+      steps,
+      notSupported: c.unmodelled,
+    },
+  }
+}

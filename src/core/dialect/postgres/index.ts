@@ -1,0 +1,3 @@
+export * from './objectDdl.ts'
+export * from './quote.ts'
+export * from './tableDdl.ts'

@@ -1,0 +1,205 @@
+// CREATE and DROP for relations and what hangs on them, one small function per clause (manual, CREATE TABLE, ALTER TABLE, CREATE INDEX).
+import type { CheckConstraint, Column, ForeignKey, Index, KeyConstraint, Relation, RelationAddress, SequenceOptions } from '../../catalog/index.ts'
+import { quoteAddress, quoteColumns, quoteIdent, quoteLiteral } from './quote.ts'
+
+const actionWords: Readonly<Record<ForeignKey['onDelete'], string>> = {
+  'no action': 'NO ACTION',
+  restrict: 'RESTRICT',
+  cascade: 'CASCADE',
+  'set null': 'SET NULL',
+  'set default': 'SET DEFAULT',
+}
+const deferrableWords: Readonly<Record<KeyConstraint['deferrable'], string>> = {
+  no: '',
+  'initially immediate': ' DEFERRABLE',
+  'initially deferred': ' DEFERRABLE INITIALLY DEFERRED',
+}
+const collate = (c: RelationAddress | null) => (c === null ? '' : ` COLLATE ${quoteAddress(c)}`)
+const withOptions = (options: readonly string[]) => (options.length === 0 ? '' : ` WITH (${options.map(optionText).join(', ')})`)
+
+/** `name=value` as stored in reloptions; the value is quoted unless it is a plain word or number. */
+function optionText(option: string): string {
+  const at = option.indexOf('=')
+  const value = option.slice(at + 1)
+  return `${option.slice(0, at)}=${/^[\w.]+$/.test(value) ? value : quoteLiteral(value)}`
+}
+
+/** `START WITH 1 INCREMENT BY 1 …`: every option written out, so that no server default decides. */
+export function sequenceClauses(o: SequenceOptions): string {
+  return `START WITH ${o.start} INCREMENT BY ${o.increment} MINVALUE ${o.minimum} MAXVALUE ${o.maximum} CACHE ${o.cache}${o.cycle ? ' CYCLE' : ''}`
+}
+
+function columnClause(c: Column, withDefault: boolean): string {
+  const parts = [`${quoteIdent(c.name)} ${c.type}${c.compression === null ? '' : ` COMPRESSION ${c.compression}`}${collate(c.collation)}`]
+  if (c.generated) parts.push(`GENERATED ALWAYS AS (${c.generated.expression.written})${c.generated.kept === 'stored' ? ' STORED' : ' VIRTUAL'}`)
+  if (c.identity)
+    parts.push(
+      `GENERATED ${c.identity.generation === 'always' ? 'ALWAYS' : 'BY DEFAULT'} AS IDENTITY (SEQUENCE NAME ${quoteAddress(c.identity.sequence)} ${sequenceClauses(c.identity.options)})`,
+    )
+  if (c.default && withDefault) parts.push(`DEFAULT ${c.default.written}`)
+  if (!c.nullable) parts.push('NOT NULL')
+  return parts.join(' ')
+}
+
+function keyClause(k: KeyConstraint, word: 'PRIMARY KEY' | 'UNIQUE'): string {
+  const include = k.include.length === 0 ? '' : ` INCLUDE ${quoteColumns(k.include)}`
+  return `CONSTRAINT ${quoteIdent(k.name)} ${word}${k.nullsNotDistinct ? ' NULLS NOT DISTINCT' : ''} ${quoteColumns(k.columns)}${include}${withOptions(k.options)}${deferrableWords[k.deferrable]}`
+}
+
+function checkClause(c: CheckConstraint): string {
+  return `CONSTRAINT ${quoteIdent(c.name)} CHECK (${c.expression.written})${c.inheritable ? '' : ' NO INHERIT'}${c.validated ? '' : ' NOT VALID'}`
+}
+
+/** What of a table is left out of CREATE TABLE and made later, because it needs something that needs the table. */
+export interface Deferred {
+  readonly defaultsAndChecks: boolean
+}
+
+/** CREATE TABLE with columns, defaults, checks and keys in place. A partition is made as a table of its own and attached by `attachPartition`. */
+export function createTable(r: Relation, later: Deferred): string {
+  const lines = [
+    ...r.columns.map((c) => columnClause(c, !later.defaultsAndChecks)),
+    ...(later.defaultsAndChecks ? [] : r.checks.filter((c) => c.validated).map(checkClause)),
+    ...(r.primaryKey ? [keyClause(r.primaryKey, 'PRIMARY KEY')] : []),
+    ...r.uniques.map((u) => keyClause(u, 'UNIQUE')),
+  ]
+  const body = lines.length === 0 ? '()' : `(\n    ${lines.join(',\n    ')}\n)`
+  const partitioned = r.partitionKey === null ? '' : `\nPARTITION BY ${r.partitionKey}`
+  return `CREATE ${r.unlogged ? 'UNLOGGED ' : ''}TABLE ${quoteAddress(r)} ${body}${partitioned}${withOptions(r.options)};`
+}
+
+export function attachPartition(r: Relation): readonly string[] {
+  return r.partitionOf === null ? [] : [`ALTER TABLE ONLY ${quoteAddress(r.partitionOf.parent)} ATTACH PARTITION ${quoteAddress(r)} ${r.partitionOf.bound};`]
+}
+
+/** Defaults and checks that CREATE TABLE left out. */
+export function addDeferred(r: Relation): readonly string[] {
+  const alter = `ALTER TABLE ${r.partitionKey === null ? 'ONLY ' : ''}${quoteAddress(r)}`
+  return [
+    ...r.columns.flatMap((c) => (c.default ? [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET DEFAULT ${c.default.written};`] : [])),
+    ...r.checks.filter((c) => c.validated && !c.inherited).map((c) => `ALTER TABLE ${quoteAddress(r)} ADD ${checkClause(c)};`),
+  ]
+}
+
+/** Settings of a table that have no place in CREATE TABLE. */
+export function tableSettings(r: Relation): readonly string[] {
+  const alter = `ALTER TABLE ONLY ${quoteAddress(r)}`
+  const clustered = [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques].find((k) => k.clustered)
+  const replica = r.replicaIdentity
+  return [
+    ...r.checks.filter((c) => !c.validated).map((c) => `ALTER TABLE ${quoteAddress(r)} ADD ${checkClause(c)};`),
+    ...r.columns.flatMap((c) => (c.storage === null ? [] : [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET STORAGE ${c.storage.toUpperCase()};`])),
+    ...r.columns.flatMap((c) => (c.statisticsTarget === null ? [] : [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET STATISTICS ${c.statisticsTarget};`])),
+    ...(clustered ? [`ALTER TABLE ${quoteAddress(r)} CLUSTER ON ${quoteIdent(clustered.name)};`] : []),
+    ...(replica.kind === 'default' || replica.kind === 'index' ? [] : [`${alter} REPLICA IDENTITY ${replica.kind.toUpperCase()};`]),
+    ...(r.rowSecurity === 'off' ? [] : [`ALTER TABLE ${quoteAddress(r)} ENABLE ROW LEVEL SECURITY;`]),
+    ...(r.rowSecurity === 'forced' ? [`ALTER TABLE ONLY ${quoteAddress(r)} FORCE ROW LEVEL SECURITY;`] : []),
+  ]
+}
+
+/** An index may be the replica identity; it is set once the index exists. */
+export function replicaIndex(r: Relation): readonly string[] {
+  return r.replicaIdentity.kind === 'index' ? [`ALTER TABLE ONLY ${quoteAddress(r)} REPLICA IDENTITY USING INDEX ${quoteIdent(r.replicaIdentity.index)};`] : []
+}
+
+/** CREATE VIEW, CREATE MATERIALIZED VIEW (empty: `refresh` fills it once everything exists). Columns keep the names of the catalog. */
+export function createView(r: Relation): string {
+  const word = r.kind === 'materialized view' ? 'MATERIALIZED VIEW' : 'VIEW'
+  const query = (r.definition?.written ?? '').trimEnd().replace(/;$/, '')
+  return `CREATE ${word} ${quoteAddress(r)}${withOptions(r.options)} AS\n${query}${r.kind === 'materialized view' ? '\nWITH NO DATA' : ''};`
+}
+
+export function viewDefaults(r: Relation): readonly string[] {
+  return r.columns.flatMap((c) => (c.default ? [`ALTER VIEW ${quoteAddress(r)} ALTER COLUMN ${quoteIdent(c.name)} SET DEFAULT ${c.default.written};`] : []))
+}
+
+/** ALTER TABLE … ADD FOREIGN KEY. On a partitioned table it reaches the partitions as well. */
+export function addForeignKey(r: Relation, f: ForeignKey): string {
+  const target = `${quoteAddress({ schema: f.target.schema, name: f.target.table })}${quoteColumns(f.target.columns)}`
+  const match = f.match === 'simple' ? '' : ` MATCH ${f.match.toUpperCase()}`
+  const update = f.onUpdate === 'no action' ? '' : ` ON UPDATE ${actionWords[f.onUpdate]}`
+  const limited = f.onDeleteColumns.length === 0 ? '' : ` ${quoteColumns(f.onDeleteColumns)}`
+  const remove = f.onDelete === 'no action' ? '' : ` ON DELETE ${actionWords[f.onDelete]}${limited}`
+  const only = r.partitionKey === null ? 'ONLY ' : ''
+  return `ALTER TABLE ${only}${quoteAddress(r)} ADD CONSTRAINT ${quoteIdent(f.name)} FOREIGN KEY ${quoteColumns(f.columns)} REFERENCES ${target}${match}${update}${remove}${deferrableWords[f.deferrable]}${f.validated ? '' : ' NOT VALID'};`
+}
+
+function indexColumn(c: Index['columns'][number]): string {
+  const what = c.column === null ? wrapped(c.expression?.written ?? '') : quoteIdent(c.column)
+  const options = c.operatorClassOptions.length === 0 ? '' : ` (${c.operatorClassOptions.map(optionText).join(', ')})`
+  const order = c.descending ? ' DESC' : ''
+  const nulls = c.nullsFirst === c.descending ? '' : c.nullsFirst ? ' NULLS FIRST' : ' NULLS LAST'
+  return `${what}${collate(c.collation)}${c.operatorClass === null ? '' : ` ${quoteAddress(c.operatorClass)}`}${options}${order}${nulls}`
+}
+
+/** Expressions stand in brackets unless they are a function call; brackets are always right. */
+const wrapped = (expression: string) => (expression.startsWith('(') && expression.endsWith(')') ? expression : `(${expression})`)
+
+export function createIndex(r: Relation, x: Index): readonly string[] {
+  const only = r.partitionKey === null ? '' : 'ONLY '
+  const include = x.include.length === 0 ? '' : ` INCLUDE ${quoteColumns(x.include)}`
+  const where = x.predicate === null ? '' : ` WHERE ${x.predicate.written}`
+  const name = quoteAddress({ schema: r.schema, name: x.name })
+  return [
+    `CREATE ${x.unique ? 'UNIQUE ' : ''}INDEX ${quoteIdent(x.name)} ON ${only}${quoteAddress(r)} USING ${quoteIdent(x.method)} (${x.columns.map(indexColumn).join(', ')})${include}${x.nullsNotDistinct ? ' NULLS NOT DISTINCT' : ''}${withOptions(x.options)}${where};`,
+    ...x.statistics.map((s) => `ALTER INDEX ${name} ALTER COLUMN ${s.position} SET STATISTICS ${s.target};`),
+    ...(x.clustered ? [`ALTER TABLE ${quoteAddress(r)} CLUSTER ON ${quoteIdent(x.name)};`] : []),
+  ]
+}
+
+/** A partition's index becomes part of its parent's. Keys are attached by ATTACH PARTITION itself. */
+export function attachIndex(r: Relation, x: Index): readonly string[] {
+  if (x.attachedTo === null || r.partitionOf === null) return []
+  return [
+    `ALTER INDEX ${quoteAddress({ schema: r.partitionOf.parent.schema, name: x.attachedTo })} ATTACH PARTITION ${quoteAddress({ schema: r.schema, name: x.name })};`,
+  ]
+}
+
+const fireWords = { origin: null, replica: 'ENABLE REPLICA', always: 'ENABLE ALWAYS', disabled: 'DISABLE' } as const
+
+/** A trigger or rule by its definition text, then how it fires where that is not the default. */
+export function createDefined(r: Relation, d: Relation['triggers'][number], word: 'TRIGGER' | 'RULE'): readonly string[] {
+  const fires = fireWords[d.fires]
+  return [
+    `${d.definition.written.trimEnd().replace(/;$/, '')};`,
+    ...(fires === null ? [] : [`ALTER TABLE ${quoteAddress(r)} ${fires} ${word} ${quoteIdent(d.name)};`]),
+  ]
+}
+
+const relationWords: Readonly<Record<Relation['kind'], string>> = {
+  table: 'TABLE',
+  'partitioned table': 'TABLE',
+  partition: 'TABLE',
+  view: 'VIEW',
+  'materialized view': 'MATERIALIZED VIEW',
+  'foreign table': 'FOREIGN TABLE',
+}
+
+export function dropRelation(r: Relation): string {
+  return `DROP ${relationWords[r.kind]} ${quoteAddress(r)};`
+}
+
+const commentOn = (what: string, text: string | null) => (text === null ? [] : [`COMMENT ON ${what} IS ${quoteLiteral(text)};`])
+
+/** Comments on a relation, its columns and its keys and checks. */
+export function relationComments(r: Relation): readonly string[] {
+  const constraints = [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques, ...r.checks]
+  return [
+    ...commentOn(`${relationWords[r.kind]} ${quoteAddress(r)}`, r.comment),
+    ...r.columns.flatMap((c) => commentOn(`COLUMN ${quoteAddress(r)}.${quoteIdent(c.name)}`, c.comment)),
+    ...constraints.flatMap((c) => commentOn(`CONSTRAINT ${quoteIdent(c.name)} ON ${quoteAddress(r)}`, c.comment)),
+  ]
+}
+
+/** Comment on something that lives on a relation. */
+export function partComment(
+  word: 'CONSTRAINT' | 'TRIGGER' | 'RULE',
+  r: Relation,
+  part: { readonly name: string; readonly comment: string | null },
+): readonly string[] {
+  return commentOn(`${word} ${quoteIdent(part.name)} ON ${quoteAddress(r)}`, part.comment)
+}
+
+export function indexComment(r: Relation, x: Index): readonly string[] {
+  return commentOn(`INDEX ${quoteAddress({ schema: r.schema, name: x.name })}`, x.comment)
+}

@@ -1,0 +1,238 @@
+// Rows as the catalog queries return them, aliased to these fields; object ids live here and nowhere else.
+export type Oid = number
+
+export interface SchemaRow {
+  readonly oid: Oid
+  readonly name: string
+  readonly granted: boolean
+}
+export interface CommentRow {
+  readonly catalog: string
+  readonly oid: Oid
+  readonly part: number
+  readonly comment: string
+}
+export interface RelationRow {
+  readonly oid: Oid
+  readonly schema: string
+  readonly name: string
+  readonly kind: 'r' | 'p' | 'v' | 'm' | 'c'
+  readonly isPartition: boolean
+  readonly persistence: string
+  readonly options: readonly string[]
+  readonly partitionKey: string | null
+  readonly bound: string | null
+  readonly parentSchema: string | null
+  readonly parentName: string | null
+  readonly definition: string | null
+  readonly replica: string
+  readonly replicaIndex: string | null
+  readonly rowSecurity: boolean
+  readonly forceRowSecurity: boolean
+  readonly rows: number
+  readonly pages: number
+  readonly granted: boolean
+  readonly readable: boolean
+}
+export interface ColumnRow {
+  readonly relation: Oid
+  readonly number: number
+  readonly name: string
+  readonly type: string
+  readonly nullable: boolean
+  readonly identity: string
+  readonly generated: string
+  readonly expression: string | null
+  readonly collationSchema: string | null
+  readonly collation: string | null
+  readonly storage: string | null
+  readonly compression: string
+  readonly statistics: number
+}
+export interface ConstraintRow {
+  readonly oid: Oid
+  readonly name: string
+  readonly kind: 'p' | 'u' | 'f' | 'c'
+  readonly relation: Oid
+  readonly domain: Oid
+  readonly index: Oid
+  readonly columns: readonly number[] | null
+  readonly target: Oid
+  readonly targetColumns: readonly number[] | null
+  readonly onUpdate: string
+  readonly onDelete: string
+  readonly onDeleteColumns: readonly number[] | null
+  readonly match: string
+  readonly deferrable: boolean
+  readonly deferred: boolean
+  readonly validated: boolean
+  readonly noInherit: boolean
+  readonly local: boolean
+  readonly parent: Oid
+  readonly targetSchema: string | null
+  readonly targetName: string | null
+  readonly expression: string | null
+  readonly disabled: boolean
+}
+export interface IndexRow {
+  readonly oid: Oid
+  readonly relation: Oid
+  readonly name: string
+  readonly method: string
+  readonly unique: boolean
+  readonly keyColumns: number
+  readonly columns: readonly number[]
+  readonly flags: readonly number[]
+  readonly valid: boolean
+  readonly clustered: boolean
+  readonly nullsNotDistinct: boolean
+  readonly options: readonly string[]
+  readonly predicate: string | null
+  readonly constraint: Oid | null
+  readonly constraintKind: 'p' | 'u' | 'x' | null
+  readonly expressions: readonly (string | null)[] | null
+  readonly classes: readonly (string | null)[]
+  readonly collations: readonly (string | null)[]
+  readonly tuned: readonly { readonly position: number; readonly options: readonly string[] | null; readonly target: number }[] | null
+  readonly attachedTo: string | null
+}
+export interface DefinitionRow {
+  readonly oid: Oid
+  readonly relation: Oid
+  readonly name: string
+  readonly definition: string
+  readonly fires: string
+}
+export interface EnumRow {
+  readonly oid: Oid
+  readonly schema: string
+  readonly name: string
+  readonly labels: readonly string[]
+  readonly granted: boolean
+}
+export interface DomainRow {
+  readonly oid: Oid
+  readonly schema: string
+  readonly name: string
+  readonly type: string
+  readonly nullable: boolean
+  readonly expression: string | null
+  readonly granted: boolean
+  readonly collationSchema: string | null
+  readonly collation: string | null
+}
+export interface SequenceRow {
+  readonly oid: Oid
+  readonly schema: string
+  readonly name: string
+  readonly persistence: string
+  readonly type: string
+  readonly granted: boolean
+  readonly start: string
+  readonly increment: string
+  readonly minimum: string
+  readonly maximum: string
+  readonly cache: string
+  readonly cycle: boolean
+  readonly ownerKind: 'a' | 'i' | null
+  readonly ownerRelation: Oid | null
+  readonly ownerColumn: number | null
+  readonly position: string | null
+}
+export interface RoutineRow {
+  readonly oid: Oid
+  readonly schema: string
+  readonly name: string
+  readonly kind: 'f' | 'p' | 'w' | 'a'
+  readonly argumentTypes: string
+  readonly arguments: string
+  readonly returns: string | null
+  readonly language: string
+  readonly granted: boolean
+  readonly definition: string | null
+}
+export interface AggregateRow {
+  readonly oid: Oid
+  readonly kind: string
+  readonly transition: string
+  readonly stateType: string
+  readonly space: number
+  readonly initial: string | null
+  readonly final: string | null
+  readonly finalExtra: boolean
+  readonly finalModify: string
+  readonly combine: string | null
+  readonly serial: string | null
+  readonly deserial: string | null
+  readonly movingTransition: string | null
+  readonly movingInverse: string | null
+  readonly movingType: string | null
+  readonly movingSpace: number
+  readonly movingFinal: string | null
+  readonly movingFinalExtra: boolean
+  readonly movingFinalModify: string
+  readonly movingInitial: string | null
+  readonly sort: string | null
+  readonly parallel: string
+}
+export interface ExtensionRow {
+  readonly oid: Oid
+  readonly name: string
+  readonly schema: string
+  readonly version: string
+}
+export interface DependencyRow {
+  readonly catalog: string
+  readonly oid: Oid
+  readonly part: number
+  readonly targetCatalog: string
+  readonly targetPart: number
+  readonly target: Oid
+  readonly extension: string | null
+}
+export interface CensusRow {
+  readonly class: string
+  readonly n: number
+}
+export interface ReportRow {
+  readonly class: string
+  readonly kind: string
+  readonly identity: string
+}
+export interface PropertyRow {
+  readonly kind: string
+  readonly identity: string
+}
+export interface ServerRow {
+  readonly version: string
+  readonly number: number
+  readonly database: string
+  readonly user: string
+  readonly at: string
+}
+
+/** Everything one survey fetched, before it is linked. */
+export interface Fetched {
+  readonly server: ServerRow
+  readonly schemas: readonly SchemaRow[]
+  readonly comments: readonly CommentRow[]
+  readonly relations: readonly RelationRow[]
+  readonly columns: readonly ColumnRow[]
+  readonly constraints: readonly ConstraintRow[]
+  readonly indexes: readonly IndexRow[]
+  readonly triggers: readonly DefinitionRow[]
+  readonly rules: readonly DefinitionRow[]
+  readonly enums: readonly EnumRow[]
+  readonly domains: readonly DomainRow[]
+  readonly sequences: readonly SequenceRow[]
+  readonly routines: readonly RoutineRow[]
+  readonly aggregates: readonly AggregateRow[]
+  readonly extensions: readonly ExtensionRow[]
+  readonly dependencies: readonly DependencyRow[]
+  readonly rowTypes: readonly { readonly type: Oid; readonly relation: Oid }[]
+  readonly viewRules: readonly { readonly oid: Oid; readonly relation: Oid }[]
+  readonly defaults: readonly { readonly oid: Oid; readonly relation: Oid }[]
+  readonly census: readonly CensusRow[]
+  readonly reported: readonly ReportRow[]
+  readonly properties: readonly PropertyRow[]
+}

@@ -1,0 +1,187 @@
+// Reads a PostgreSQL catalog into a Survey: one session, read-only and pinned, a constant number of queries.
+import type pg from 'pg'
+import { type Catalog, type CensusLine, decodeCatalog, type Statistics, type Survey } from '../../core/catalog/index.ts'
+import { countQuery, propertyQuery, reportQuery } from './census.ts'
+import { cancelRunning, connect } from './connect.ts'
+import { decode } from './decode.ts'
+import { classifyFailure, SourceError } from './failure.ts'
+import type { Location } from './location.ts'
+import * as q from './queries.ts'
+import type { Fetched, SchemaRow, ServerRow } from './rows.ts'
+
+export interface SurveyOptions {
+  /** Schemas to read; null for every user schema. */
+  readonly schemas: readonly string[] | null
+  /** Told after each query: a word for what is being read, and objects read so far. */
+  readonly onProgress?: (reading: string, objects: number) => void
+  readonly signal?: AbortSignal
+}
+
+/** Every number and name of the statement text is a constant of ours; values go as parameters. */
+async function rows<T>(client: pg.Client, sql: string, values: readonly unknown[]): Promise<T[]> {
+  return (await client.query(sql, values as unknown[])).rows as T[]
+}
+
+async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<Fetched> {
+  await client.query(q.pinSession)
+  const server = (await rows<ServerRow>(client, q.serverFacts, []))[0] as ServerRow
+  const schemas = await rows<SchemaRow>(client, q.schemas, [o.schemas])
+  const oids = [schemas.map((s) => s.oid)]
+  let objects = schemas.length
+  const read = async <T>(what: string, sql: string, withSchemas = true): Promise<T[]> => {
+    o.signal?.throwIfAborted()
+    const found = await rows<T>(client, sql, withSchemas ? oids : [])
+    objects += found.length
+    o.onProgress?.(what, objects)
+    return found
+  }
+  const fetched: Fetched = {
+    server,
+    schemas,
+    comments: await read('comments', q.comments, false),
+    relations: await read('relations', q.relations),
+    columns: await read('columns', q.columns(server.number)),
+    constraints: await read('constraints', q.constraints(server.number)),
+    indexes: await read('indexes', q.indexes(server.number)),
+    triggers: await read('triggers', q.triggers(server.number)),
+    rules: await read('rules', q.rules),
+    enums: await read('enumerated types', q.enums),
+    domains: await read('domains', q.domains),
+    sequences: await read('sequences', q.sequences),
+    routines: await read('routines', q.routines),
+    aggregates: await read('aggregates', q.aggregates),
+    extensions: await read('extensions', q.extensions, false),
+    dependencies: await read('dependencies', q.dependencies, false),
+    rowTypes: await read('row types', q.rowTypes),
+    viewRules: await read('view definitions', q.viewRules),
+    defaults: await read('defaults', q.defaultsOf),
+    census: await read('the census', countQuery()),
+    reported: await read('what is not modelled', reportQuery()),
+    properties: await read('other properties', propertyQuery),
+  }
+  await client.query('commit')
+  return fetched
+}
+
+/** read + reported = counted, one line per class and letter that occurs. */
+function census(f: Fetched, c: Catalog): readonly CensusLine[] {
+  const reported = new Map<string, number>()
+  for (const r of f.reported) reported.set(r.class, (reported.get(r.class) ?? 0) + 1)
+  const byLetter = <T>(list: readonly T[], letter: (row: T) => string) => {
+    const n = new Map<string, number>()
+    for (const row of list) n.set(letter(row), (n.get(letter(row)) ?? 0) + 1)
+    return n
+  }
+  const relationLetters = byLetter(f.relations, (r) => r.kind)
+  const keys = c.relations.flatMap((r) => [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques])
+  const indexes = c.relations.reduce((n, r) => n + r.indexes.length, 0) + keys.length
+  const exclusions = f.indexes.filter((x) => x.constraintKind === 'x').length
+  const partitioned = new Set(f.relations.filter((r) => r.kind === 'p').map((r) => r.oid))
+  const parentIndexes = f.indexes.filter((x) => partitioned.has(x.relation)).length
+  const routineLetters = byLetter(f.routines, (r) => r.kind)
+  const unreadAggregates = f.aggregates.filter((a) => a.kind !== 'n').length
+  const read: Readonly<Record<string, number>> = {
+    ...Object.fromEntries([...relationLetters].map(([k, n]) => [`pg_class ${k}`, n])),
+    'pg_class S': f.sequences.length,
+    'pg_class i': indexes + exclusions - parentIndexes,
+    'pg_class I': parentIndexes,
+    pg_attrdef: c.relations.reduce((n, r) => n + r.columns.filter((col) => col.default || col.generated).length, 0),
+    'pg_constraint p': c.relations.filter((r) => r.primaryKey).length,
+    'pg_constraint u': c.relations.reduce((n, r) => n + r.uniques.length, 0),
+    'pg_constraint f': c.relations.reduce((n, r) => n + r.foreignKeys.length, 0),
+    'pg_constraint c': c.relations.reduce((n, r) => n + r.checks.length, 0) + c.domains.reduce((n, d) => n + d.checks.length, 0),
+    pg_trigger: c.relations.reduce((n, r) => n + r.triggers.length, 0),
+    pg_rewrite: c.relations.reduce((n, r) => n + r.rules.length, 0),
+    'pg_type e': c.enums.length,
+    'pg_type d': c.domains.length,
+    ...Object.fromEntries([...routineLetters].map(([k, n]) => [`pg_proc ${k}`, k === 'a' ? n - unreadAggregates : n])),
+    pg_extension: c.extensions.length,
+  }
+  return f.census.map((line) => ({ class: line.class, counted: line.n, read: read[line.class] ?? 0, reported: reported.get(line.class) ?? 0 }))
+}
+
+function statistics(f: Fetched): Statistics {
+  return {
+    at: f.server.at,
+    relations: f.relations
+      .filter((r) => r.kind === 'r' || r.kind === 'p' || r.kind === 'm')
+      .map((r) => ({ schema: r.schema, name: r.name, rows: r.rows < 0 ? null : r.rows, pages: r.pages })),
+    sequences: f.sequences.map((s) => ({ schema: s.schema, name: s.name, position: s.position })),
+  }
+}
+
+function assemble(f: Fetched): Survey {
+  const structure = decodeCatalog(decode(f))
+  return {
+    structure,
+    statistics: statistics(f),
+    reading: {
+      server: `PostgreSQL ${f.server.version}`,
+      serverVersion: f.server.number,
+      database: f.server.database,
+      user: f.server.user,
+      at: f.server.at,
+      census: census(f, structure),
+      notReadable: f.relations.filter((r) => !r.readable && r.kind !== 'c').map((r) => ({ schema: r.schema, name: r.name })),
+      withGrants: [...f.schemas, ...f.relations, ...f.enums, ...f.domains, ...f.sequences, ...f.routines].filter((o) => o.granted).length,
+    },
+  }
+}
+
+/** Objects that vanish or change under a catalog function while it runs: undefined table, function or object, "cache lookup failed" (internal error), serialization failure. */
+const concurrentChange = new Set(['42P01', '42883', '42704', 'XX000', '40001', '3F000'])
+
+/**
+ * Survey an open connection. A change of the schema meanwhile makes catalog functions fail although the transaction is
+ * consistent, since they look at the newest state: the whole read is tried three times, then the complaint is thrown.
+ */
+export async function surveyClient(client: pg.Client, o: SurveyOptions): Promise<Survey> {
+  for (let attempt = 1; ; attempt += 1) {
+    try {
+      return assemble(await fetchAll(client, o))
+    } catch (error) {
+      await client.query('rollback').catch(() => {})
+      const failure = o.signal?.aborted ? null : classifyFailure(error)
+      if (attempt >= 3 || failure?.kind !== 'database' || !concurrentChange.has(failure.sqlState)) throw error
+    }
+  }
+}
+
+/** Survey a server. Aborting the signal cancels the running statement on the server. Throws SourceError, or the signal's reason. */
+export async function survey(l: Location, o: SurveyOptions): Promise<Survey> {
+  const client = await connect(l)
+  const cancel = () => void cancelRunning(client, l).catch(() => {})
+  o.signal?.addEventListener('abort', cancel, { once: true })
+  try {
+    const result = await surveyClient(client, o)
+    const missing = (o.schemas ?? []).filter((s) => !result.structure.schemas.some((have) => have.name === s))
+    if (missing.length > 0) {
+      const failure = {
+        kind: 'database',
+        sqlState: '3F000',
+        message: `there is no schema "${missing.join('", "')}" in ${l.database}`,
+        detail: null,
+        hint: 'Check the spelling; letter case matters.',
+        object: null,
+        position: null,
+      } as const
+      throw new SourceError(failure, l)
+    }
+    return result
+  } catch (error) {
+    o.signal?.throwIfAborted()
+    throw error instanceof SourceError || !isDatabaseError(error) ? error : new SourceError(classifyFailure(error), l)
+  } finally {
+    o.signal?.removeEventListener('abort', cancel)
+    await client.end().catch(() => {})
+  }
+}
+
+const isDatabaseError = (error: unknown): boolean =>
+  typeof (error as { code?: unknown } | null)?.code === 'string' || (error instanceof Error && /Connection terminated|timeout/i.test(error.message))
+
+/** A one-line account of what a survey read, for progress and logs. */
+export function surveySummary(s: Survey): string {
+  const c = s.structure
+  return `${c.relations.length} relations, ${c.relations.reduce((n, r) => n + r.columns.length, 0)} columns, ${c.relations.reduce((n, r) => n + r.foreignKeys.length, 0)} foreign keys, ${c.routines.length} routines; ${c.unmodelled.length} not modelled`
+}
