@@ -1,70 +1,174 @@
-// The command line: the same work without a browser.
+// The command line: the same work without a browser. Results go to standard output, everything else to standard error.
 import { mkdirSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
-import { gzipSync } from 'node:zlib'
+import { dirname, join } from 'node:path'
 import { Command } from 'commander'
-import { canonicalText } from '../core/catalog/index.ts'
-import { baselinePlan, planFiles } from '../core/change/index.ts'
-import { badInput, ExitError, readSource } from './source.ts'
+import { canonicalText, hashText } from '../core/catalog/index.ts'
+import { baselinePlan, upScript } from '../core/change/index.ts'
+import { emitTypeScript } from '../core/emit/typescript/index.ts'
+import { printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
+import { type Review, review } from '../core/review/index.ts'
+import { describeFailure, parseUrl, rehearse, SourceError } from '../engines/postgres/index.ts'
+import { checkFolder } from './check.ts'
+import { readLedgerFile } from './ledger.ts'
+import { readPlan, writePlan } from './plans.ts'
+import { diagnosticLines, findingLines, rehearsalLines, relationshipLines } from './print.ts'
+import { badInput, ExitError, type ReadSource, readSource, urlIn } from './source.ts'
 
+const say = (line: string) => process.stderr.write(`${line}\n`)
 const progress = (line: string) => {
   if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${line}`)
 }
-const list = (value: string, before: string[]) => [...before, value]
+const several = (value: string, before: string[]) => [...before, value]
+const json = (value: unknown) => `${JSON.stringify(value, null, 2)}\n`
+const output = (text: string, file: string | undefined) => {
+  if (file) writeFileSync(file, text)
+  else process.stdout.write(text)
+}
 
-const program = new Command('pelvok')
-  .description('Turns an existing schema into decisions, and decisions into code and migrations that are proven.')
-  .version('0.1.0')
+interface ReadOptions {
+  readonly schema: string[]
+  readonly ledger?: string
+}
 
-program
-  .command('survey')
-  .argument('<source>', 'postgresql:// URL, env:NAME or a snapshot file')
-  .option('--schema <name>', 'read this schema only (may be repeated)', list, [])
+const schemas = (o: ReadOptions) => (o.schema.length > 0 ? o.schema : null)
+
+async function readReview(source: string, o: ReadOptions): Promise<ReadSource & { readonly review: Review }> {
+  const read = await readSource(source, schemas(o), progress)
+  const entries = o.ledger === undefined ? [] : readLedgerFile(o.ledger)
+  const made = review(read.catalog, hashText(canonicalText(read.catalog)), entries)
+  for (const line of diagnosticLines(made.model)) say(`note: ${line}`)
+  return { ...read, review: made }
+}
+
+const program = new Command('pelvok').description('Turns an existing schema into decisions, and decisions into code and migrations that are proven.').version('0.1.0')
+const onSource = (name: string) =>
+  program.command(name).argument('<source>', 'a postgresql:// URL, env:NAME, or a snapshot file').option('--schema <name>', 'read this schema only; may be repeated', several, [])
+const withLedger = (c: Command) => c.option('--ledger <file>', 'the rulings of a review: pelvok.ledger.jsonl')
+
+onSource('survey')
   .option('--out <file>', 'write to a file instead of standard output')
   .description('read the catalog and print its structure as JSON')
-  .action(async (source: string, o: { schema: string[]; out?: string }) => {
-    const { catalog } = await readSource(source, o.schema.length > 0 ? o.schema : null, progress)
-    const text = canonicalText(catalog)
-    if (o.out) writeFileSync(o.out, text)
-    else process.stdout.write(text)
+  .action(async (source: string, o: ReadOptions & { out?: string }) => {
+    const { catalog } = await readSource(source, schemas(o), progress)
+    output(canonicalText(catalog), o.out)
+    for (const u of catalog.unmodelled) say(`not modelled yet: ${u.kind} ${u.identity}`)
+  })
+
+withLedger(onSource('relate'))
+  .option('--min-confidence <c>', 'leave out what is less sure', Number, 0)
+  .option('--json', 'print pelvok.relationships/1')
+  .description('relationships with their evidence')
+  .action(async (source: string, o: ReadOptions & { minConfidence: number; json?: boolean }) => {
+    if (!(o.minConfidence >= 0 && o.minConfidence <= 1)) throw badInput('--min-confidence is not a number from 0 to 1', 'Example: --min-confidence 0.5')
+    const { review: made } = await readReview(source, o)
+    const list = printedRelationships(made.model, made.findings, o.minConfidence)
+    const diagnostics = made.model.diagnostics.map((d) => ({ ...d }))
+    process.stdout.write(o.json ? json({ format: 'pelvok.relationships/1', revision: revisionText(made.revision), relationships: list, diagnostics }) : `${relationshipLines(list, made.model)}\n`)
+  })
+
+withLedger(onSource('findings'))
+  .option('--json', 'print pelvok.findings/1')
+  .description('every question about the schema, its ranked answers and their evidence')
+  .action(async (source: string, o: ReadOptions & { json?: boolean }) => {
+    const { review: made } = await readReview(source, o)
+    const findings = made.findings.map((f) => ({ ...f, status: made.statuses.get(f.id) }))
+    process.stdout.write(o.json ? json({ format: 'pelvok.findings/1', revision: revisionText(made.revision), findings }) : `${findingLines(made.findings, made.statuses)}\n`)
+  })
+
+withLedger(onSource('emit'))
+  .requiredOption('--target <language>', 'typescript')
+  .requiredOption('--out <dir>', 'the folder for the files')
+  .option('--check', 'write nothing: is the folder what the model gives?')
+  .description('entity classes')
+  .action(async (source: string, o: ReadOptions & { target: string; out: string; check?: boolean }) => {
+    if (o.target !== 'typescript') throw badInput(`there is no target "${o.target}"`, 'Use --target typescript.')
+    const { review: made } = await readReview(source, o)
+    const files = emitTypeScript(made.model, made.revision)
+    if (o.check) {
+      const answer = checkFolder(o.out, files)
+      process.stdout.write(json(answer))
+      process.exitCode = answer.upToDate ? 0 : 1
+      return
+    }
+    for (const f of files) {
+      mkdirSync(dirname(join(o.out, f.path)), { recursive: true })
+      writeFileSync(join(o.out, f.path), f.text)
+    }
+    say(`${files.length} files in ${o.out}`)
   })
 
 program
   .command('plan')
-  .requiredOption('--from <source>', 'only "empty" so far: the baseline')
+  .requiredOption('--from <source>', 'so far only "empty": the baseline')
   .requiredOption('--to <source>', 'the schema to arrive at')
+  .option('--schema <name>', 'read this schema only; may be repeated', several, [])
+  .option('--ledger <file>', 'the rulings of a review; the plan names their position')
   .option('--out <dir>', 'write the folder 0001-baseline/ there instead of printing up.sql')
   .description('an ordered migration')
-  .action(async (o: { from: string; to: string; out?: string }) => {
+  .action(async (o: ReadOptions & { from: string; to: string; out?: string }) => {
     if (o.from !== 'empty') throw badInput('a plan between two schemas is not built yet', 'Use --from empty for the baseline.')
-    const { catalog } = await readSource(o.to, null, progress)
+    const { catalog, review: made } = await readReview(o.to, o)
     const result = baselinePlan(catalog)
-    if (!result.ok)
-      throw new ExitError(1, {
-        message: `objects need each other in a cycle: ${result.problem.members.join(' -> ')}`,
-        detail: '',
-        hint: 'Break the cycle in the source.',
-      })
-    const { folder, files, catalogText } = planFiles(result.plan, catalog, null)
-    if (!o.out) process.stdout.write(files['up.sql'] ?? '')
-    else {
-      const dir = join(o.out, folder)
-      mkdirSync(dir, { recursive: true })
-      for (const [name, text] of Object.entries(files)) writeFileSync(join(dir, name), text)
-      writeFileSync(join(dir, 'catalog.json.gz'), gzipSync(catalogText))
-    }
+    if (!result.ok) throw new ExitError(1, { message: `objects need each other in a cycle: ${result.problem.members.join(' -> ')}`, detail: '', hint: 'Break the cycle in the source; no order of creation exists.' })
+    for (const u of result.plan.notSupported) say(`not supported yet, and not made: ${u.kind} ${u.identity}`)
+    if (o.out) say(`${result.plan.steps.length} steps in ${writePlan(o.out, result.plan, catalog, revisionText(made.revision))}`)
+    else process.stdout.write(upScript(result.plan, revisionText(made.revision)))
   })
 
-program.exitOverride()
+program
+  .command('rehearse')
+  .argument('<dir>', 'a plan folder')
+  .requiredOption('--on <server>', 'a postgresql:// URL or env:NAME of a server that may hold a scratch database')
+  .option('--json', 'print the result as JSON')
+  .description('up, down and up on a scratch database, surveys compared')
+  .action(async (dir: string, o: { on: string; json?: boolean }) => {
+    const { plan, expected } = readPlan(dir)
+    const url = urlIn(o.on)
+    const server = url === null ? null : parseUrl(url)
+    if (!server?.ok) throw badInput(server ? server.problem : '--on is not a URL', 'Example: --on postgresql://postgres@127.0.0.1:5432/postgres')
+    const result = await rehearse(plan, expected, server.location, { onProgress: (doing, done, total) => progress(`${done} of ${total}: ${doing}`) })
+    process.stdout.write(o.json ? json(result) : `${rehearsalLines(result, server.location)}\n`)
+    process.exitCode = result.ok ? 0 : 1
+  })
+
+const ledger = program.command('ledger').description('the review as a file beside the code')
+ledger
+  .command('export')
+  .requiredOption('--project <id>', 'a project of the store that DATABASE_URL names')
+  .option('--out <file>', 'write to a file instead of standard output')
+  .action(async (o: { project: string; out?: string }) => {
+    const { exportLedger } = await import('./project.ts')
+    output(printLedger(await exportLedger(o.project)), o.out)
+  })
+ledger
+  .command('import')
+  .argument('<file>', 'pelvok.ledger.jsonl')
+  .requiredOption('--project <id>', 'a project of the store that DATABASE_URL names')
+  .action(async (file: string, o: { project: string }) => {
+    const { importLedger } = await import('./project.ts')
+    const n = await importLedger(o.project, readLedgerFile(file))
+    say(`${n} entries added`)
+  })
+
+function report(error: unknown): void {
+  if (process.stderr.isTTY) process.stderr.write('\r\x1b[K')
+  const code = (error as { code?: string }).code ?? ''
+  if (code.startsWith('commander.')) {
+    process.exitCode = /^commander\.(help|helpDisplayed|version)$/.test(code) ? 0 : 2
+    return
+  }
+  const known = error instanceof ExitError ? error : error instanceof SourceError ? new ExitError(3, describeFailure(error.failure, error.location)) : null
+  if (known === null) throw error
+  say(`pelvok: ${known.wording.message}`)
+  if (known.wording.detail) say(`  ${known.wording.detail}`)
+  say(`  ${known.wording.hint}`)
+  process.exitCode = known.status
+}
+
+for (const c of [program, ...program.commands, ...ledger.commands]) c.exitOverride()
 try {
   await program.parseAsync()
+  if (process.stderr.isTTY) process.stderr.write('\r\x1b[K')
 } catch (error) {
-  const code = (error as { code?: string }).code ?? ''
-  if (error instanceof ExitError) {
-    const { message, detail, hint } = error.wording
-    process.stderr.write(`pelvok: ${message}\n${detail ? `  ${detail}\n` : ''}  ${hint}\n`)
-    process.exitCode = error.status
-  } else if (code.startsWith('commander.')) {
-    process.exitCode = code === 'commander.helpDisplayed' || code === 'commander.version' || code === 'commander.help' ? 0 : 2
-  } else throw error
+  report(error)
 }

@@ -2,7 +2,7 @@
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { gunzipSync } from 'node:zlib'
 import { ZodError } from 'zod'
-import { type Catalog, decodeCatalog, emptyCatalog } from '../core/catalog/index.ts'
+import { type Catalog, decodeCatalog } from '../core/catalog/index.ts'
 import { describeFailure, parseUrl, SourceError, survey, type Wording } from '../engines/postgres/index.ts'
 
 /** Ends a command: 1 the answer is "no", 2 bad usage or input, 3 the source failed. */
@@ -93,7 +93,3 @@ function parseCatalog(text: string, label: string): Catalog {
   }
 }
 
-/** `empty` stands for a fresh database of the other side's engine. */
-export function emptyLike(other: Catalog): Catalog {
-  return emptyCatalog(other.dialect)
-}

@@ -1,4 +1,5 @@
 export * from './address.ts'
 export * from './canonical.ts'
 export * from './compare.ts'
+export * from './keys.ts'
 export * from './types.ts'

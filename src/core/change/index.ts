@@ -1,4 +1,5 @@
 export * from './baseline.ts'
+export * from './format.ts'
 export * from './order.ts'
 export * from './plan.ts'
 export * from './script.ts'

@@ -1,0 +1,38 @@
+// Answers for people: plain text on standard output.
+import type { EntityModel, Finding, FindingStatus } from '../core/model/index.ts'
+import { describeModelDiagnostic, type printedRelationships, sentencesOf, sentenceText } from '../core/model/index.ts'
+import { describeFailure, type Location, type Rehearsal } from '../engines/postgres/index.ts'
+
+export function relationshipLines(list: ReturnType<typeof printedRelationships>, model: EntityModel): string {
+  const sentences = new Map<string, readonly string[]>(model.relationships.map((r) => [r.id, sentencesOf(r, model).map(sentenceText)]))
+  return list
+    .map((r) => {
+      const head = `${r.kind}, ${r.state}, ${r.confidence.toFixed(2)}  ${r.id}`
+      const said = sentences.get(r.id) ?? (r.partOf ? [`(half of ${r.partOf})`] : [])
+      return [head, ...said.map((s) => `  ${s}`), ...r.evidence.map((e) => `    ${e.weight < 0 ? '-' : '+'} ${e.says}`)].join('\n')
+    })
+    .join('\n')
+}
+
+export function findingLines(findings: readonly Finding[], statuses: ReadonlyMap<string, FindingStatus>): string {
+  return findings
+    .map((f) => [`${statuses.get(f.id)}, ${f.alternatives[0].confidence.toFixed(2)}  ${f.id}`, ...f.alternatives.flatMap((a) => [`  ${a.key} ${a.confidence.toFixed(2)}`, ...a.evidence.map((e) => `    ${e.weight < 0 ? '-' : '+'} ${e.says}`)])].join('\n'))
+    .join('\n')
+}
+
+export const diagnosticLines = (model: EntityModel): readonly string[] => model.diagnostics.map(describeModelDiagnostic)
+
+export function rehearsalLines(r: Rehearsal, on: Location): string {
+  const lines = [`${r.ok ? 'proven' : 'not proven'} on ${r.server}`]
+  for (const p of r.phases) {
+    lines.push(`${p.direction}: ${p.steps} steps in ${p.milliseconds} ms, ${p.differences.length === 0 ? 'equal' : `${p.differences.length} differ`}`)
+    for (const d of p.differences) lines.push(`  ${d.object} ${d.field}: ${d.was ?? 'absent'} planned, ${d.is ?? 'absent'} found`)
+  }
+  for (const s of r.skipped) lines.push(`skipped ${s.step}. ${s.object}: ${s.reason} (${s.said})`)
+  for (const u of r.notSupported) lines.push(`not supported yet: ${u.kind} ${u.identity}`)
+  if (r.failure) {
+    const w = describeFailure(r.failure.failure, on)
+    lines.push(`${r.failure.direction} failed at step ${r.failure.step}, ${r.failure.object}: ${w.message}`, `  ${w.detail}`, `  ${r.failure.statement.split('\n')[0]}`)
+  }
+  return lines.join('\n')
+}

@@ -1,0 +1,26 @@
+// Catalog → Findings. One file per kind of finding; pure and deterministic.
+import type { Catalog, ForeignKey, Relation } from '../catalog/index.ts'
+import type { Finding } from '../model/index.ts'
+import { inferenceContext } from './context.ts'
+import { entityFindings } from './entity.ts'
+import { findJoinTables, joinTableFindings } from './joinTable.ts'
+import { nameEverything } from './naming.ts'
+import { referenceFindings } from './reference.ts'
+
+/** Goes up whenever the same catalog may give other findings. A revision names it. */
+export const inferenceVersion = 1
+
+export interface Inference {
+  /** In order of kind and subject. */
+  readonly findings: readonly Finding[]
+  /** Declared references that lead out of what was surveyed. */
+  readonly dangling: readonly { readonly child: Relation; readonly key: ForeignKey }[]
+}
+
+/** Everything that can be asked about a catalog. O(relations + columns + references). */
+export function infer(catalog: Catalog): Inference {
+  const x = inferenceContext(catalog)
+  const joins = findJoinTables(x)
+  const names = nameEverything(x, joins)
+  return { findings: [...entityFindings(x, names), ...joinTableFindings(joins, names), ...referenceFindings(x, names)], dangling: x.dangling }
+}

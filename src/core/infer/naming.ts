@@ -1,0 +1,89 @@
+// Names for everything the findings propose, unique within their class, the same whatever the order of tables.
+import { columnsText, relationText, uniqueOver } from '../catalog/index.ts'
+import { assignNames, camelCase, type EndNaming, inverseEndCandidates, manyEndCandidates, type NameRequest, ownEndCandidates, pascalCase, reservedClass, reservedMember, roleWords, splitWords } from '../names/index.ts'
+import type { Context, Reference } from './context.ts'
+import type { JoinTable } from './joinTable.ts'
+
+/** All keyed by subject. */
+export interface Names {
+  readonly entity: ReadonlyMap<string, string>
+  readonly property: ReadonlyMap<string, string>
+  readonly own: ReadonlyMap<string, string>
+  readonly inverse: ReadonlyMap<string, string>
+  readonly joinFirst: ReadonlyMap<string, string>
+  readonly joinSecond: ReadonlyMap<string, string>
+}
+
+const wordsOf = (x: Context, r: { readonly schema: string; readonly name: string }) => x.words.get(relationText(r)) ?? splitWords(r.name)
+
+function entityNames(x: Context): ReadonlyMap<string, string> {
+  const requests = x.relations.map((r): NameRequest => {
+    const words = wordsOf(x, r)
+    return { scope: '', candidates: [pascalCase(words), pascalCase([...splitWords(r.schema), ...words]), `${pascalCase(words)}Record`] }
+  })
+  const names = assignNames(requests, reservedClass)
+  return new Map(x.relations.map((r, i) => [relationText(r), names[i] as string]))
+}
+
+function endNaming(x: Context, r: Reference): EndNaming {
+  const [key] = r.declared
+  return {
+    child: wordsOf(x, r.child),
+    parent: wordsOf(x, r.parent),
+    pairs: key.columns.map((column, i) => ({ column, target: key.target.columns[i] ?? '' })),
+    oneToOne: uniqueOver(r.child, key.columns) !== null,
+    self: r.child === r.parent,
+    several: x.references.some((o) => o !== r && o.child === r.child && o.parent === r.parent),
+  }
+}
+
+interface Pending extends NameRequest {
+  readonly into: Map<string, string>
+  readonly subject: string
+}
+
+/**
+ * Columns are named first, then the ends that hold columns, then the inverse ends, then the ends of many-to-many: who comes
+ * first keeps the plain name. A column that is called what it refers to (`breed` refers to breed) makes room: `breedCode`.
+ */
+export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
+  const names = { property: new Map<string, string>(), own: new Map<string, string>(), inverse: new Map<string, string>(), joinFirst: new Map<string, string>(), joinSecond: new Map<string, string>() }
+  const ends = x.references.map((r) => ({ r, n: endNaming(x, r) }))
+  const ownFirst = new Map<string, { name: string; target: string }>()
+  for (const { r, n } of ends) {
+    const [pair] = n.pairs
+    if (n.pairs.length === 1 && pair) ownFirst.set(columnsText(r.child, [pair.column]), { name: ownEndCandidates(n)[0] as string, target: pair.target })
+  }
+  const columns = x.relations.flatMap((r) =>
+    r.columns.map((c): Pending => {
+      const subject = columnsText(r, [c.name])
+      const words = splitWords(c.name)
+      const plain = camelCase(words)
+      const end = ownFirst.get(subject)
+      const room = end?.name === plain ? [camelCase([...words, splitWords(end.target).at(-1) ?? 'key'])].filter((name) => name !== plain) : []
+      return { scope: relationText(r), candidates: [...room, ...(room.length > 0 ? [] : [plain]), `${plain}Value`], into: names.property, subject }
+    }),
+  )
+  const own = ends.map(({ r, n }): Pending => ({ scope: relationText(r.child), candidates: ownEndCandidates(n), into: names.own, subject: r.subject }))
+  const inverse = ends.map(({ r, n }): Pending => ({ scope: relationText(r.parent), candidates: inverseEndCandidates(n), into: names.inverse, subject: r.subject }))
+  const many = joins.flatMap((j): Pending[] => {
+    const subject = relationText(j.relation)
+    const self = j.first.parent === j.second.parent
+    const candidates = (r: Reference) => {
+      const [key] = r.declared
+      const role = key.columns.length === 1 ? roleWords(key.columns[0] ?? '', key.target.columns[0] ?? '', wordsOf(x, r.parent)) : []
+      return manyEndCandidates(wordsOf(x, r.parent), wordsOf(x, j.relation), role, self)
+    }
+    return [
+      { scope: relationText(j.first.parent), candidates: candidates(j.second), into: names.joinFirst, subject },
+      { scope: relationText(j.second.parent), candidates: candidates(j.first), into: names.joinSecond, subject },
+    ]
+  })
+  // The inverse ends of a join table's own references exist only where it is read as an entity; they are named after the many-to-many.
+  const joinSubjects = new Set(joins.filter((j) => j.payload.length === 0 && j.referredBy.length === 0).flatMap((j) => [j.first.subject, j.second.subject]))
+  const late = inverse.filter((p) => joinSubjects.has(p.subject))
+  const all = [...columns, ...own, ...inverse.filter((p) => !joinSubjects.has(p.subject)), ...many, ...late]
+  const given = assignNames(all, reservedMember)
+  for (const [i, p] of all.entries()) p.into.set(p.subject, given[i] as string)
+  return { entity: entityNames(x), ...names }
+}

@@ -1,0 +1,238 @@
+// derive(catalog, findings, ledger) → EntityModel: the same inputs give the same model, in the browser and on the server.
+import { type Catalog, type Column, columnsText, compareAddress, compareText, type ForeignKey, parseAddress, type Relation, relationText, uniqueOver } from '../catalog/index.ts'
+import { camelCase, pascalCase, reservedClass, splitWords } from '../names/index.ts'
+import type { FindingId, ReferenceTarget } from './edit.ts'
+import type { Composite, Entity, EntityId, EntityModel, Enumeration, JoinHalf, ModelDiagnostic, NamedType, Property, Relationship, RelationshipState } from './entityModel.ts'
+import { type Facets, foldFacets } from './facets.ts'
+import { type Finding, findingId } from './finding.ts'
+import type { LedgerEntry } from './ledger.ts'
+
+/** A reference that is in force: both relations exist, with all their columns. */
+interface Link {
+  readonly id: FindingId
+  readonly subject: string
+  readonly child: Relation
+  readonly parent: Relation
+  readonly target: ReferenceTarget
+  readonly key: ForeignKey | null
+  readonly confidence: number
+  readonly state: RelationshipState
+}
+
+/**
+ * The model that a ledger makes of a catalog and its findings. Deterministic and independent of the order of relations and
+ * findings. Rulings on subjects that no longer exist are kept in the ledger and told as diagnostics. O(relations + columns + entries).
+ */
+export function derive(catalog: Catalog, findings: readonly Finding[], entries: readonly LedgerEntry[]): EntityModel {
+  const facets = foldFacets(findings, entries)
+  const relations = catalog.relations.filter((r) => r.kind !== 'partition').toSorted(compareAddress)
+  const byText = new Map(relations.map((r) => [relationText(r), r]))
+  const diagnostics: ModelDiagnostic[] = [...outside(relations, byText)]
+  const confidence = new Map<string, number>(findings.map((f) => [f.id, f.alternatives[0].confidence]))
+  const links = linksOf(facets, byText, confidence, diagnostics)
+  const linkBySubject = new Map(links.map((l) => [l.subject, l]))
+  const hidden = new Map<string, readonly [Link, Link]>()
+  for (const subject of facets.subjects('join.reading').toSorted(compareText)) {
+    const reading = facets.get('join.reading', subject)
+    if (reading?.as !== 'many-to-many') continue
+    if (!byText.has(subject)) {
+      diagnostics.push({ code: 'subject-gone', subject, facet: 'join.reading' })
+      continue
+    }
+    const first = linkBySubject.get(reading.first)
+    const second = linkBySubject.get(reading.second)
+    if (first && second) hidden.set(subject, [first, second])
+    else diagnostics.push({ code: 'join-broken', table: subject as EntityId, missing: first ? reading.second : reading.first })
+  }
+  // A join table that something refers to cannot hide.
+  for (const l of links) if (hidden.delete(relationText(l.parent))) diagnostics.push({ code: 'join-broken', table: relationText(l.parent) as EntityId, missing: l.subject })
+
+  const names = new Scopes(diagnostics)
+  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names))
+  const relationships = [
+    ...links.filter((l) => !hidden.has(relationText(l.child))).map((l) => direct(l, facets, names)),
+    ...[...hidden].map(([subject, [first, second]]) => manyToMany(subject, first, second, facets, names, confidence)),
+  ].toSorted((a, b) => compareText(a.id, b.id))
+  const types = typeNames(catalog, entities)
+  return { entities, ...types, relationships, joinHalves: [...hidden].flatMap(([subject, halves]) => halves.map((l) => half(subject, l, facets))), diagnostics }
+}
+
+function outside(relations: readonly Relation[], byText: ReadonlyMap<string, Relation>): readonly ModelDiagnostic[] {
+  return relations.flatMap((r) =>
+    r.foreignKeys.flatMap((k): ModelDiagnostic[] => {
+      const target = relationText({ schema: k.target.schema, name: k.target.table })
+      return byText.has(target) ? [] : [{ code: 'outside', relation: relationText(r) as EntityId, constraint: k.name, target }]
+    }),
+  )
+}
+
+const hasColumns = (r: Relation, columns: readonly string[]) => columns.every((name) => r.columns.some((c) => c.name === name))
+
+function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, confidence: ReadonlyMap<string, number>, diagnostics: ModelDiagnostic[]): readonly Link[] {
+  return facets
+    .subjects('reference.target')
+    .toSorted(compareText)
+    .flatMap((subject): Link[] => {
+      const target = facets.get('reference.target', subject)
+      if (target === null || target === undefined) return []
+      const address = parseAddress(subject.split('>')[0] as string)
+      const child = address ? byText.get(relationText(address)) : undefined
+      const targetText = relationText({ schema: target.schema, name: target.table })
+      const parent = byText.get(targetText)
+      if (!child || !hasColumns(child, target.columns)) {
+        diagnostics.push({ code: 'subject-gone', subject, facet: 'reference.target' })
+        return []
+      }
+      if (!parent || !hasColumns(parent, target.targetColumns)) {
+        diagnostics.push({ code: 'target-gone', subject, target: targetText })
+        return []
+      }
+      const key = child.foreignKeys.find((k) => k.name === target.constraint) ?? null
+      const id = findingId('reference', subject)
+      return [{ id, subject, child, parent, target, key, confidence: confidence.get(id) ?? 1, state: stateOf(key, facets.ruled('reference.target', subject)) }]
+    })
+}
+
+function stateOf(key: ForeignKey | null, ruled: boolean): RelationshipState {
+  if (key) return key.validated && key.enforced ? 'enforced' : 'declared'
+  return ruled ? 'model' : 'guessed'
+}
+
+/** Names within one class, and class names: a clash that rulings made is resolved by the next free number and told. */
+class Scopes {
+  private readonly used = new Map<string, Set<string>>()
+  constructor(private readonly diagnostics: ModelDiagnostic[]) {}
+
+  claim(scope: string, wanted: string): string {
+    const taken = this.used.get(scope) ?? new Set<string>()
+    this.used.set(scope, taken)
+    let got = wanted
+    for (let n = 2; taken.has(got.toLowerCase()); n += 1) got = `${wanted}${n}`
+    taken.add(got.toLowerCase())
+    if (got !== wanted) this.diagnostics.push({ code: 'name-taken', entity: scope as EntityId, wanted, got })
+    return got
+  }
+}
+
+const written = (c: Column): Property['written'] => (c.generated !== null || c.identity?.generation === 'always' ? 'never' : c.default !== null || c.identity !== null ? 'has default' : 'always')
+
+function entityValue(r: Relation, facets: Facets, names: Scopes): Entity {
+  const subject = relationText(r)
+  const id = subject as EntityId
+  const properties = r.columns.map((c): Property => {
+    const wanted = facets.get('property.name', columnsText(r, [c.name])) ?? camelCase(splitWords(c.name))
+    return { name: names.claim(id, wanted), column: c.name, type: c.type, nullable: c.nullable, written: written(c), comment: c.comment }
+  })
+  const key = r.primaryKey
+  const keyColumns = key ? r.columns.filter((c) => key.columns.includes(c.name)) : []
+  return {
+    id,
+    name: names.claim('', facets.get('entity.name', subject) ?? pascalCase(splitWords(r.name))),
+    relation: { schema: r.schema, name: r.name },
+    kind: r.kind,
+    properties,
+    identity: key ? { kind: 'primary key', columns: key.columns, generated: keyColumns.some((c) => c.identity !== null || c.default !== null) } : { kind: 'none' },
+    readOnly: r.kind === 'view' || r.kind === 'materialized view' || key === null,
+    comment: r.comment,
+  }
+}
+
+const quoted = (names: readonly string[]) => names.join(', ')
+
+function direct(l: Link, facets: Facets, names: Scopes): Relationship {
+  const nullable = l.target.columns.filter((name) => l.child.columns.find((c) => c.name === name)?.nullable ?? true)
+  const unique = uniqueOver(l.child, l.target.columns)
+  const child = relationText(l.child) as EntityId
+  const parent = relationText(l.parent) as EntityId
+  const ownName = facets.get('reference.ownName', l.subject) ?? camelCase(splitWords(l.parent.name))
+  const inverseName = facets.get('reference.inverseName', l.subject) ?? camelCase(splitWords(l.child.name))
+  return {
+    id: l.id,
+    kind: unique ? 'one-to-one' : 'many-to-one',
+    state: l.state,
+    confidence: l.confidence,
+    from: {
+      entity: child,
+      property: names.claim(child, ownName),
+      columns: l.target.columns,
+      leadsTo: nullable.length > 0 ? 'at most one' : 'exactly one',
+      because: nullable.length > 0 ? `${quoted(nullable)} accepts null` : `${quoted(l.target.columns)} not null`,
+    },
+    to: {
+      entity: parent,
+      property: names.claim(parent, inverseName),
+      columns: l.target.targetColumns,
+      leadsTo: unique ? 'at most one' : 'any number',
+      because: unique ? `${unique.kind} ${unique.name}` : `no unique rule on ${quoted(l.target.columns)}`,
+    },
+    through: null,
+    constraint: l.key?.name ?? null,
+    onDelete: l.key?.onDelete ?? null,
+    onUpdate: l.key?.onUpdate ?? null,
+  }
+}
+
+const weakest = (a: RelationshipState, b: RelationshipState): RelationshipState => {
+  const order: readonly RelationshipState[] = ['guessed', 'model', 'declared', 'enforced']
+  return order.indexOf(a) < order.indexOf(b) ? a : b
+}
+
+function manyToMany(subject: string, first: Link, second: Link, facets: Facets, names: Scopes, confidence: ReadonlyMap<string, number>): Relationship {
+  const a = relationText(first.parent) as EntityId
+  const b = relationText(second.parent) as EntityId
+  const because = `rows of ${subject} join them`
+  const id = findingId('join-table', subject)
+  return {
+    id,
+    kind: 'many-to-many',
+    state: weakest(first.state, second.state),
+    confidence: confidence.get(id) ?? 1,
+    from: { entity: a, property: names.claim(a, facets.get('join.firstName', subject) ?? camelCase(splitWords(second.parent.name))), columns: first.target.targetColumns, leadsTo: 'any number', because },
+    to: { entity: b, property: names.claim(b, facets.get('join.secondName', subject) ?? camelCase(splitWords(first.parent.name))), columns: second.target.targetColumns, leadsTo: 'any number', because },
+    through: { table: { schema: first.child.schema, name: first.child.name }, fromColumns: first.target.columns, toColumns: second.target.columns, payload: payloadOf(first, second), parts: [first.id, second.id] },
+    constraint: null,
+    onDelete: null,
+    onUpdate: null,
+  }
+}
+
+/** Columns of a join table beyond the pair and a generated key of its own: what a many-to-many leaves unmapped. */
+function payloadOf(first: Link, second: Link): readonly string[] {
+  const pair = new Set([...first.target.columns, ...second.target.columns])
+  const key = first.child.primaryKey?.columns ?? []
+  return first.child.columns.filter((c) => !pair.has(c.name) && !(key.length === 1 && key[0] === c.name && (c.identity !== null || c.default !== null))).map((c) => c.name)
+}
+
+function half(subject: string, l: Link, facets: Facets): JoinHalf {
+  return {
+    id: l.id,
+    partOf: findingId('join-table', subject),
+    table: { schema: l.child.schema, name: l.child.name },
+    columns: l.target.columns,
+    target: relationText(l.parent) as EntityId,
+    targetColumns: l.target.targetColumns,
+    ownName: facets.get('reference.ownName', l.subject) ?? '',
+    inverseName: facets.get('reference.inverseName', l.subject) ?? '',
+    state: l.state,
+    confidence: l.confidence,
+  }
+}
+
+/** Types keep out of each other's way and of the classes': the schema's name goes in front, then a number behind. */
+function typeNames(catalog: Catalog, entities: readonly Entity[]): { readonly enumerations: readonly Enumeration[]; readonly namedTypes: readonly NamedType[]; readonly composites: readonly Composite[] } {
+  const taken = new Set(entities.map((e) => e.name.toLowerCase()))
+  const claim = (t: { readonly schema: string; readonly name: string }) => {
+    const base = pascalCase(splitWords(t.name))
+    const candidates = [base, pascalCase([...splitWords(t.schema), ...splitWords(t.name)]), `${base}Type`]
+    let name = candidates.find((c) => !taken.has(c.toLowerCase()) && !reservedClass(c))
+    for (let n = 2; name === undefined; n += 1) name = taken.has(`${base}type${n}`.toLowerCase()) ? undefined : `${base}Type${n}`
+    taken.add(name.toLowerCase())
+    return name
+  }
+  const sorted = <T extends { readonly schema: string; readonly name: string }>(list: readonly T[]) => list.toSorted(compareAddress)
+  return {
+    enumerations: sorted(catalog.enums).map((t) => ({ schema: t.schema, name: t.name, typeName: claim(t), labels: t.labels })),
+    namedTypes: sorted(catalog.domains).map((t) => ({ schema: t.schema, name: t.name, typeName: claim(t), type: t.type, nullable: t.nullable })),
+    composites: sorted(catalog.composites).map((t) => ({ schema: t.schema, name: t.name, typeName: claim(t), attributes: t.attributes.map((a) => ({ name: a.name, type: a.type })) })),
+  }
+}

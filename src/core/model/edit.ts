@@ -1,0 +1,48 @@
+// What a ruling or a proposal changes: one facet of one subject gets one value. Subjects are address texts of the catalog.
+import { z } from 'zod'
+import type { Brand } from '../catalog/index.ts'
+
+export type FindingId = Brand<string, 'FindingId'>
+export type LedgerSeq = Brand<number, 'LedgerSeq'>
+
+const target = z.strictObject({
+  schema: z.string(),
+  table: z.string(),
+  /** Referencing columns in key order, and the columns they refer to. */
+  columns: z.array(z.string()).min(1),
+  targetColumns: z.array(z.string()).min(1),
+  /** The constraint that declares it; null where nothing does. */
+  constraint: z.string().nullable(),
+})
+
+const name = z.string().min(1).max(128)
+const subject = z.string().min(1)
+
+export const edit = z.discriminatedUnion('facet', [
+  /** Of a relation: the class it becomes. */
+  z.strictObject({ facet: z.literal('entity.name'), subject, value: name }),
+  /** Of a column. */
+  z.strictObject({ facet: z.literal('property.name'), subject, value: name }),
+  /** Of a set of columns: what they refer to; null for nothing. */
+  z.strictObject({ facet: z.literal('reference.target'), subject, value: target.nullable() }),
+  z.strictObject({ facet: z.literal('reference.ownName'), subject, value: name }),
+  z.strictObject({ facet: z.literal('reference.inverseName'), subject, value: name }),
+  /** Of a table with two references: hidden behind a many-to-many between their targets, or an entity. */
+  z.strictObject({
+    facet: z.literal('join.reading'),
+    subject,
+    value: z.discriminatedUnion('as', [z.strictObject({ as: z.literal('entity') }), z.strictObject({ as: z.literal('many-to-many'), first: z.string(), second: z.string() })]),
+  }),
+  /** The property at the first reference's target, leading to the second's; and the reverse. */
+  z.strictObject({ facet: z.literal('join.firstName'), subject, value: name }),
+  z.strictObject({ facet: z.literal('join.secondName'), subject, value: name }),
+])
+
+type Frozen<T> = T extends (infer U)[] ? readonly Frozen<U>[] : T extends object ? { readonly [K in keyof T]: Frozen<T[K]> } : T
+export type Edit = Frozen<z.infer<typeof edit>>
+export type Facet = Edit['facet']
+export type ReferenceTarget = NonNullable<Extract<Edit, { facet: 'reference.target' }>['value']>
+export type JoinReading = Extract<Edit, { facet: 'join.reading' }>['value']
+
+/** What two edits must share for one to replace the other. */
+export const editKey = (e: { readonly facet: string; readonly subject: string }): string => `${e.facet} ${e.subject}`

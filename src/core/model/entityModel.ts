@@ -1,0 +1,134 @@
+// What the classes will be: the reviewed reading of a catalog, in terms of no particular language.
+import type { Brand, ReferentialAction, RelationAddress, RelationKind } from '../catalog/index.ts'
+import type { FindingId } from './edit.ts'
+
+/** Address text of the relation an entity comes from. */
+export type EntityId = Brand<string, 'EntityId'>
+
+export interface Property {
+  readonly name: string
+  readonly column: string
+  /** The engine's own spelling of the type. */
+  readonly type: string
+  readonly nullable: boolean
+  /** Who gives the value: the writer, the database where the writer gives none, or only the database. */
+  readonly written: 'always' | 'has default' | 'never'
+  readonly comment: string | null
+}
+
+export type Identity = { readonly kind: 'primary key'; readonly columns: readonly string[]; readonly generated: boolean } | { readonly kind: 'none' }
+
+export interface Entity {
+  readonly id: EntityId
+  readonly name: string
+  readonly relation: RelationAddress
+  readonly kind: RelationKind
+  /** In column order. */
+  readonly properties: readonly Property[]
+  readonly identity: Identity
+  readonly readOnly: boolean
+  readonly comment: string | null
+}
+
+export interface Enumeration {
+  readonly schema: string
+  readonly name: string
+  readonly typeName: string
+  readonly labels: readonly string[]
+}
+
+/** A type with a name of its own over another one: a domain. */
+export interface NamedType {
+  readonly schema: string
+  readonly name: string
+  readonly typeName: string
+  readonly type: string
+  readonly nullable: boolean
+}
+
+export interface Composite {
+  readonly schema: string
+  readonly name: string
+  readonly typeName: string
+  readonly attributes: readonly { readonly name: string; readonly type: string }[]
+}
+
+export type RelationshipState = 'enforced' | 'declared' | 'model' | 'guessed'
+
+/** One side of a relationship: the entity that has the property, and how many it leads to. */
+export interface End {
+  readonly entity: EntityId
+  readonly property: string
+  /** Columns of this entity's table that take part, in key order. */
+  readonly columns: readonly string[]
+  /** How many of the other entity one of this has. */
+  readonly leadsTo: 'exactly one' | 'at most one' | 'any number'
+  /** Why: the columns that accept null, or the rule that makes it one. */
+  readonly because: string
+}
+
+export interface Relationship {
+  readonly id: FindingId
+  readonly kind: 'many-to-one' | 'one-to-one' | 'many-to-many'
+  readonly state: RelationshipState
+  readonly confidence: number
+  /** The end that holds the columns; for many-to-many the target of the join table's first reference. */
+  readonly from: End
+  readonly to: End
+  readonly through: { readonly table: RelationAddress; readonly fromColumns: readonly string[]; readonly toColumns: readonly string[]; readonly payload: readonly string[]; readonly parts: readonly [FindingId, FindingId] } | null
+  readonly constraint: string | null
+  readonly onDelete: ReferentialAction | null
+  readonly onUpdate: ReferentialAction | null
+}
+
+/** One half of a join table that is read as a many-to-many: a fact of the schema, not a property of a class. */
+export interface JoinHalf {
+  readonly id: FindingId
+  readonly partOf: FindingId
+  readonly table: RelationAddress
+  readonly columns: readonly string[]
+  readonly target: EntityId
+  readonly targetColumns: readonly string[]
+  readonly ownName: string
+  readonly inverseName: string
+  readonly state: RelationshipState
+  readonly confidence: number
+}
+
+export type ModelDiagnostic =
+  | { readonly code: 'name-taken'; readonly entity: EntityId; readonly wanted: string; readonly got: string }
+  | { readonly code: 'target-gone'; readonly subject: string; readonly target: string }
+  | { readonly code: 'subject-gone'; readonly subject: string; readonly facet: string }
+  | { readonly code: 'join-broken'; readonly table: EntityId; readonly missing: string }
+  | { readonly code: 'outside'; readonly relation: EntityId; readonly constraint: string; readonly target: string }
+
+export interface EntityModel {
+  readonly entities: readonly Entity[]
+  readonly enumerations: readonly Enumeration[]
+  readonly namedTypes: readonly NamedType[]
+  readonly composites: readonly Composite[]
+  readonly relationships: readonly Relationship[]
+  readonly joinHalves: readonly JoinHalf[]
+  readonly diagnostics: readonly ModelDiagnostic[]
+}
+
+export function describeModelDiagnostic(d: ModelDiagnostic): string {
+  switch (d.code) {
+    case 'name-taken':
+      return `"${d.wanted}" is taken in ${d.entity}; "${d.got}" is used`
+    case 'target-gone':
+      return `${d.subject} is said to refer to ${d.target}, which is not in this snapshot`
+    case 'subject-gone':
+      return `a ruling sets ${d.facet} of ${d.subject}, which is not in this snapshot`
+    case 'join-broken':
+      return `${d.table} cannot be read as a many-to-many without its reference ${d.missing}; it is an entity`
+    case 'outside':
+      return `foreign key "${d.constraint}" of ${d.relation} refers to ${d.target}, which was not surveyed`
+    default:
+      return unreachable(d)
+  }
+}
+
+function unreachable(d: never): never {
+  throw new Error(`a diagnostic of no known code: ${JSON.stringify(d)}`)
+}

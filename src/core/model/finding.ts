@@ -1,0 +1,58 @@
+// A finding: a question about one subject, ranked answers with their evidence, and what the first of them would set.
+import { canonicalHash } from './fingerprint.ts'
+import type { Edit, FindingId } from './edit.ts'
+
+export type FindingKind = 'entity' | 'reference' | 'join-table'
+
+/** One fact for (positive weight) or against (negative) an answer. */
+export interface Evidence {
+  readonly kind:
+    | 'declared constraint'
+    | 'declared twice'
+    | 'not validated'
+    | 'not enforced'
+    | 'unique rule'
+    | 'no unique rule'
+    | 'nullable column'
+    | 'required column'
+    | 'index'
+    | 'no index'
+    | 'key of two references'
+    | 'own columns'
+    | 'bookkeeping columns only'
+    | 'referred to'
+    | 'third reference'
+    | 'table'
+    | 'primary key'
+    | 'no primary key'
+    | 'prefix'
+    | 'comment'
+  /** From -1 to 1. */
+  readonly weight: number
+  /** A sentence without a final period, with the names the database uses. */
+  readonly says: string
+}
+
+export interface Alternative {
+  /** Tells the alternatives of one finding apart and survives a change of their order. */
+  readonly key: string
+  readonly confidence: number
+  readonly edits: readonly Edit[]
+  readonly evidence: readonly Evidence[]
+}
+
+export interface Finding {
+  readonly id: FindingId
+  readonly kind: FindingKind
+  /** Canonical address of what the question is about. */
+  readonly subject: string
+  /** Best first; never empty. The edits of the first are the proposal. */
+  readonly alternatives: readonly [Alternative, ...Alternative[]]
+}
+
+export const findingId = (kind: FindingKind, subject: string): FindingId => `${kind}:${subject}` as FindingId
+
+/** What a reviewer saw when ruling, as a short hash: a later survey that answers otherwise has another one. */
+export function fingerprint(f: Finding): string {
+  return canonicalHash(f.alternatives.map((a) => [a.key, a.confidence, a.edits, a.evidence.map((e) => [e.kind, e.says])]))
+}

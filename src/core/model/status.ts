@@ -1,0 +1,67 @@
+// Where each finding stands in the review, and what ruling on it would write.
+import { type Edit, editKey } from './edit.ts'
+import { type Finding, fingerprint } from './finding.ts'
+import { activeEntries, type EntryBody, type LedgerEntry } from './ledger.ts'
+
+/** `certain`: sure enough to need no ruling, and not sealed yet. `settled`: the same, sealed. */
+export type FindingStatus = 'open' | 'certain' | 'settled' | 'accepted' | 'amended' | 'rejected' | 'asked'
+
+/** Findings at least this sure need no ruling. */
+export const defaultThreshold = 0.9
+
+const ofVerdict = { accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked' } as const
+
+/** The status of every finding, by id. An edit of a facet that a finding proposes counts as amending it. */
+export function findingStatuses(findings: readonly Finding[], entries: readonly LedgerEntry[], threshold: number): ReadonlyMap<string, FindingStatus> {
+  const status = new Map<string, FindingStatus>()
+  const owner = new Map<string, string>()
+  for (const f of findings) {
+    status.set(f.id, f.alternatives[0].confidence >= threshold ? 'certain' : 'open')
+    for (const a of f.alternatives) for (const e of a.edits) owner.set(editKey(e), f.id)
+  }
+  for (const e of activeEntries(entries)) {
+    if (e.kind === 'settle') for (const id of e.findings) if (status.get(id) === 'certain') status.set(id, 'settled')
+    if (e.kind === 'rule' && status.has(e.finding)) status.set(e.finding, ofVerdict[e.verdict])
+    if (e.kind === 'edit') {
+      const id = owner.get(editKey(e.edit))
+      if (id !== undefined) status.set(id, 'amended')
+    }
+  }
+  return status
+}
+
+/** The edits that take the alternative with this key, or the proposal. */
+export function accepting(f: Finding, key?: string): readonly Edit[] {
+  return (f.alternatives.find((a) => a.key === key) ?? f.alternatives[0]).edits
+}
+
+/** The edits of a plain no: no reference, no many-to-many. Null where a no says nothing (every relation has a class name). */
+export function rejecting(f: Finding): readonly Edit[] | null {
+  switch (f.kind) {
+    case 'reference':
+      return [{ facet: 'reference.target', subject: f.subject, value: null }]
+    case 'join-table':
+      return [{ facet: 'join.reading', subject: f.subject, value: { as: 'entity' } }]
+    case 'entity':
+      return null
+    default:
+      return unreachable(f.kind)
+  }
+}
+
+function unreachable(kind: never): never {
+  throw new Error(`a finding of no known kind: ${String(kind)}`)
+}
+
+/** The entry for a ruling; the fingerprint keeps what was seen. */
+export function ruling(f: Finding, verdict: 'accept' | 'amend' | 'reject' | 'ask', edits: readonly Edit[], note: string | null): EntryBody {
+  return { kind: 'rule', finding: f.id, verdict, edits: [...edits] as EntryBody extends { edits: infer E } ? E : never, fingerprint: fingerprint(f), note }
+}
+
+/** What sealing a revision settles: every proposal at or above the threshold that nobody ruled on and no earlier seal took. Null where there is nothing. */
+export function settling(findings: readonly Finding[], entries: readonly LedgerEntry[], threshold: number): Extract<EntryBody, { kind: 'settle' }> | null {
+  const status = findingStatuses(findings, entries, threshold)
+  const sure = findings.filter((f) => status.get(f.id) === 'certain')
+  if (sure.length === 0) return null
+  return { kind: 'settle', threshold, findings: sure.map((f) => f.id), edits: sure.flatMap((f) => f.alternatives[0].edits) as Extract<EntryBody, { kind: 'settle' }>['edits'] }
+}

@@ -1,0 +1,85 @@
+// Candidate names for the two ends of a relationship, best first. Which of them is free is decided by `assignNames`.
+import { plural, singular } from './inflect.ts'
+import { camelCase, splitWords } from './words.ts'
+
+/** Last words of a column that say "key", not what the key is of. */
+const keyWords = new Set(['id', 'ids', 'no', 'nr', 'num', 'number', 'code', 'key', 'uid', 'uuid', 'guid', 'fk', 'ref', 'ident', 'oid', 'pk'])
+const markers = new Set(['fk', 'id', 'ref'])
+
+export interface EndNaming {
+  /** Words of the class that holds the columns and of the one referred to, singular. */
+  readonly child: readonly string[]
+  readonly parent: readonly string[]
+  /** Column pairs in key order. */
+  readonly pairs: readonly { readonly column: string; readonly target: string }[]
+  readonly oneToOne: boolean
+  readonly self: boolean
+  /** Does another relationship lead from the same child to the same parent? */
+  readonly several: boolean
+}
+
+/** What a column says about whom it refers to: its words without the key word; empty where only a key word is there. */
+export function roleWords(column: string, target: string, parent: readonly string[]): readonly string[] {
+  let words = splitWords(column)
+  if (words.length > 1 && markers.has(words[0] as string)) words = words.slice(1)
+  const targetWords = splitWords(target)
+  if (targetWords.length > 1 && words.length > targetWords.length && endsWith(words, targetWords)) return [...words.slice(0, words.length - targetWords.length), ...parentIn(targetWords, parent)]
+  while (words.length > 1 && keyWords.has(words.at(-1) as string)) words = words.slice(0, -1)
+  if (words.length === 1) {
+    const word = words[0] as string
+    if (keyWords.has(word)) return []
+    const glued = [...keyWords].find((k) => k.length >= 2 && word.endsWith(k) && word.slice(0, -k.length) === parent.join(''))
+    if (glued !== undefined) return parent
+  }
+  return words
+}
+
+const endsWith = (words: readonly string[], tail: readonly string[]) => tail.every((w, i) => words[words.length - tail.length + i] === w)
+/** The part of a target key's words that is not a key word: `keeper_no` → keeper. */
+const parentIn = (target: readonly string[], parent: readonly string[]) => {
+  const rest = target.filter((w) => !keyWords.has(w))
+  return rest.length > 0 ? rest : parent
+}
+
+/** One role for all columns of the key: that of a single column, or the words that all columns of a composite key put in front of the target's. */
+function role(n: EndNaming): readonly string[] {
+  const [first] = n.pairs
+  if (n.pairs.length === 1 && first) return roleWords(first.column, first.target, n.parent)
+  const fronts = n.pairs.map((p) => {
+    const own = splitWords(p.column)
+    const target = splitWords(p.target)
+    return own.length > target.length && endsWith(own, target) ? own.slice(0, own.length - target.length).join(' ') : ''
+  })
+  const front = fronts[0] ?? ''
+  return front !== '' && fronts.every((f) => f === front) ? [...front.split(' '), ...n.parent] : n.parent
+}
+
+/** Names for the end that holds the columns: `hive.apiary_id` → apiary. */
+export function ownEndCandidates(n: EndNaming): readonly string[] {
+  const words = role(n)
+  const base = words.length === 0 ? n.parent : words
+  return unique([camelCase(base), camelCase(n.parent), camelCase([...base, ...n.parent]), camelCase([...base, 'record'])])
+}
+
+/** Names for the other end: hives, inspectionsAsSecondKeeper, hivesCreatedBy, children; singular for one-to-one. */
+export function inverseEndCandidates(n: EndNaming): readonly string[] {
+  const words = role(n)
+  const number = n.oneToOne ? singular : plural
+  const shortened = n.child.length > n.parent.length && n.parent.every((w, i) => n.child[i] === w) ? n.child.slice(n.parent.length) : n.child
+  const full = number(n.child)
+  const says = (with_: readonly string[]) => (words.at(-1) === 'by' ? camelCase([...with_, ...words]) : camelCase([...with_, 'as', ...words]))
+  const distinct = words.length > 0 && words.join(' ') !== n.parent.join(' ')
+  if (n.self) return unique([...(words.join(' ') === 'parent' ? [n.oneToOne ? 'child' : 'children'] : []), ...(distinct ? [says(full)] : []), camelCase(['referring', ...full])])
+  const plain = [camelCase(number(shortened)), camelCase(full)]
+  const roled = distinct ? [says(number(shortened)), says(full)] : []
+  return unique(distinct && (n.several || words.at(-1) === 'by') ? [...roled, ...plain] : [...plain, ...roled])
+}
+
+/** Names for one end of a many-to-many: the other entity in the plural; of itself, the role of the column that leads there. */
+export function manyEndCandidates(other: readonly string[], joinTable: readonly string[], role_: readonly string[], self: boolean): readonly string[] {
+  const many = camelCase(plural(other))
+  const byRole = role_.length === 0 ? [] : [camelCase(plural(role_))]
+  return unique([...(self ? byRole : []), many, ...byRole, camelCase([...plural(other), 'by', ...singular(joinTable)])])
+}
+
+const unique = (names: readonly string[]) => [...new Set(names)]

@@ -1,0 +1,6 @@
+export * from './assign.ts'
+export * from './ends.ts'
+export * from './inflect.ts'
+export * from './legal.ts'
+export * from './prefix.ts'
+export * from './words.ts'

@@ -1,0 +1,84 @@
+// Singular and plural of English words; only the last word of a compound is inflected.
+import pluralize from 'pluralize'
+
+/** Words that schemas use where the general rules give another word. Singular → plural; the same word where it has one form. */
+const exceptions: Readonly<Record<string, string>> = {
+  data: 'data',
+  media: 'media',
+  metadata: 'metadata',
+  lens: 'lenses',
+  gas: 'gases',
+  bus: 'buses',
+  canvas: 'canvases',
+  atlas: 'atlases',
+  bias: 'biases',
+  alias: 'aliases',
+  status: 'statuses',
+  virus: 'viruses',
+  campus: 'campuses',
+  bonus: 'bonuses',
+  corpus: 'corpora',
+  census: 'censuses',
+  radius: 'radii',
+  axis: 'axes',
+  analysis: 'analyses',
+  basis: 'bases',
+  chassis: 'chassis',
+  news: 'news',
+  series: 'series',
+  species: 'species',
+  equipment: 'equipment',
+  information: 'information',
+  honey: 'honey',
+  leaf: 'leaves',
+  half: 'halves',
+  shelf: 'shelves',
+  cookie: 'cookies',
+  movie: 'movies',
+  cache: 'caches',
+  levy: 'levies',
+  quota: 'quotas',
+  schema: 'schemas',
+  criterion: 'criteria',
+  person: 'people',
+  child: 'children',
+  info: 'infos',
+  config: 'configs',
+  access: 'accesses',
+  address: 'addresses',
+  process: 'processes',
+  class: 'classes',
+  progress: 'progress',
+  sms: 'sms',
+  dns: 'dns',
+}
+const singulars: Readonly<Record<string, string>> = Object.fromEntries(Object.entries(exceptions).map(([one, many]) => [many, one]))
+const own = (table: Readonly<Record<string, string>>, word: string) => (Object.hasOwn(table, word) ? table[word] : undefined)
+
+/** The singular of a lower-case word; a word that is no plural comes back as it is, and so does one in another script. */
+export function singularWord(word: string): string {
+  if (own(exceptions, word) !== undefined) return word
+  const known = own(singulars, word)
+  if (known !== undefined) return known
+  if (!/^[a-z]+$/.test(word) || word.length < 3 || /(ss|us|is)$/.test(word)) return word
+  const one = pluralize.singular(word)
+  return pluralize.plural(one) === word ? one : word
+}
+
+export function pluralWord(word: string): string {
+  const known = own(exceptions, word)
+  if (known !== undefined) return known
+  if (own(singulars, word) !== undefined) return word
+  if (/\d$/.test(word)) return `${word}s`
+  return /^[a-z]+$/.test(word) ? pluralize.plural(word) : `${word}s`
+}
+
+const inflectLast = (words: readonly string[], inflect: (w: string) => string) => words.map((w, i) => (i === words.length - 1 ? inflect(w) : w))
+
+export const singular = (words: readonly string[]): readonly string[] => inflectLast(words, singularWord)
+export const plural = (words: readonly string[]): readonly string[] => inflectLast(words, pluralWord)
+
+/** `a` or `an` before a noun, by its first letter; "u" as in "user" and "unit" takes "a". */
+export function article(noun: string): 'a' | 'an' {
+  return /^([aeio]|u(?!ni|s[ei]|t[ei]))/i.test(noun) ? 'an' : 'a'
+}

@@ -1,0 +1,29 @@
+// Identifiers → words.
+
+/**
+ * The words of an identifier, lower case, in order: `bk_keeperAccount2` → bk, keeper, account2. Splits at anything that is not a
+ * letter or digit, at a lower-to-upper change, and before the last capital of a run (`HTTPServer` → http, server). Digits stay
+ * with the word before them. An identifier without letters or digits gives no words.
+ */
+export function splitWords(identifier: string): readonly string[] {
+  return identifier
+    .replace(/([\p{Ll}\d])(\p{Lu})/gu, '$1 $2')
+    .replace(/(\p{Lu})(\p{Lu}\p{Ll})/gu, '$1 $2')
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter((w) => w !== '')
+    .map((w) => w.toLowerCase())
+}
+
+const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1)
+
+/** `hive inspection` → `HiveInspection`; a leading digit gets an underscore, no words at all give `_`. */
+export function pascalCase(words: readonly string[]): string {
+  return legalStart(words.map(capital).join(''))
+}
+
+/** `hive inspection` → `hiveInspection` */
+export function camelCase(words: readonly string[]): string {
+  return legalStart(words.map((w, i) => (i === 0 ? w : capital(w))).join(''))
+}
+
+const legalStart = (name: string) => (/^\p{N}/u.test(name) ? `_${name}` : name === '' ? '_' : name)
