@@ -25,7 +25,10 @@ function entityNames(x: Context): ReadonlyMap<string, string> {
   return new Map(x.relations.map((r, i) => [relationText(r), names[i] as string]))
 }
 
-function endNaming(x: Context, r: Reference): EndNaming {
+/** Does the table pair these two entities, in either order? */
+const pairs = (j: JoinTable, a: Reference['parent'], b: Reference['parent']) => (j.first.parent === a && j.second.parent === b) || (j.first.parent === b && j.second.parent === a)
+
+function endNaming(x: Context, joins: readonly JoinTable[], r: Reference): EndNaming {
   const [key] = r.declared
   return {
     child: wordsOf(x, r.child),
@@ -33,7 +36,7 @@ function endNaming(x: Context, r: Reference): EndNaming {
     pairs: key.columns.map((column, i) => ({ column, target: key.target.columns[i] ?? '' })),
     oneToOne: uniqueOver(r.child, key.columns) !== null,
     self: r.child === r.parent,
-    several: x.references.some((o) => o !== r && o.child === r.child && o.parent === r.parent),
+    several: x.references.some((o) => o !== r && o.child === r.child && o.parent === r.parent) || joins.some((j) => pairs(j, r.child, r.parent)),
   }
 }
 
@@ -48,7 +51,7 @@ interface Pending extends NameRequest {
  */
 export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
   const names = { property: new Map<string, string>(), own: new Map<string, string>(), inverse: new Map<string, string>(), joinFirst: new Map<string, string>(), joinSecond: new Map<string, string>() }
-  const ends = x.references.map((r) => ({ r, n: endNaming(x, r) }))
+  const ends = x.references.map((r) => ({ r, n: endNaming(x, joins, r) }))
   const ownFirst = new Map<string, { name: string; target: string }>()
   for (const { r, n } of ends) {
     const [pair] = n.pairs

@@ -23,7 +23,10 @@ export function roleWords(column: string, target: string, parent: readonly strin
   let words = splitWords(column)
   if (words.length > 1 && markers.has(words[0] as string)) words = words.slice(1)
   const targetWords = splitWords(target)
-  if (targetWords.length > 1 && words.length > targetWords.length && endsWith(words, targetWords)) return [...words.slice(0, words.length - targetWords.length), ...parentIn(targetWords, parent)]
+  if (words.length > targetWords.length && endsWith(words, targetWords)) {
+    const front = words.slice(0, words.length - targetWords.length)
+    return targetWords.length > 1 ? [...front, ...parentIn(targetWords, parent)] : front
+  }
   while (words.length > 1 && keyWords.has(words.at(-1) as string)) words = words.slice(0, -1)
   if (words.length === 1) {
     const word = words[0] as string
@@ -69,10 +72,11 @@ export function inverseEndCandidates(n: EndNaming): readonly string[] {
   const full = number(n.child)
   const says = (with_: readonly string[]) => (words.at(-1) === 'by' ? camelCase([...with_, ...words]) : camelCase([...with_, 'as', ...words]))
   const distinct = words.length > 0 && words.join(' ') !== n.parent.join(' ')
-  if (n.self) return unique([...(words.join(' ') === 'parent' ? [n.oneToOne ? 'child' : 'children'] : []), ...(distinct ? [says(full)] : []), camelCase(['referring', ...full])])
+  if (n.self) return unique([...(words.join(' ') === 'parent' ? [n.oneToOne ? 'child' : 'children'] : words[0] === 'parent' ? [camelCase(['child', ...full])] : []), ...(distinct ? [says(full)] : []), camelCase(['referring', ...full])])
   const plain = [camelCase(number(shortened)), camelCase(full)]
   const roled = distinct ? [says(number(shortened)), says(full)] : []
-  return unique(distinct && (n.several || words.at(-1) === 'by') ? [...roled, ...plain] : [...plain, ...roled])
+  const last = camelCase([...full, 'as', ...(distinct ? words : n.parent)])
+  return unique(distinct && (n.several || words.at(-1) === 'by') ? [...roled, ...plain, last] : [...plain, ...roled, last])
 }
 
 /** Names for one end of a many-to-many: the other entity in the plural; of itself, the role of the column that leads there. */

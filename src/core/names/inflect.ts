@@ -69,11 +69,13 @@ export function pluralWord(word: string): string {
   const known = own(exceptions, word)
   if (known !== undefined) return known
   if (own(singulars, word) !== undefined) return word
-  if (/\d$/.test(word)) return `${word}s`
   return /^[a-z]+$/.test(word) ? pluralize.plural(word) : `${word}s`
 }
 
-const inflectLast = (words: readonly string[], inflect: (w: string) => string) => words.map((w, i) => (i === words.length - 1 ? inflect(w) : w))
+/** Digits behind a word stay where they are: labels2 → label2. */
+const inflectStem = (word: string, inflect: (w: string) => string) => word.replace(/^(\p{L}+)(?=\d*$)/u, inflect)
+
+const inflectLast = (words: readonly string[], inflect: (w: string) => string) => words.map((w, i) => (i === words.length - 1 ? inflectStem(w, inflect) : w))
 
 export const singular = (words: readonly string[]): readonly string[] => inflectLast(words, singularWord)
 export const plural = (words: readonly string[]): readonly string[] => inflectLast(words, pluralWord)

@@ -1,6 +1,7 @@
 // CREATE and DROP for everything that is not a relation (manual, part VI, SQL commands).
 import type { CompositeType, Domain, EnumeratedType, Extension, Routine, Sequence } from '../../catalog/index.ts'
 import { quoteAddress, quoteIdent, quoteLiteral } from './quote.ts'
+import { reparsable } from './reparse.ts'
 import { sequenceClauses } from './tableDdl.ts'
 
 /** The statements that make one object, comment included, and the one that removes it. */
@@ -43,16 +44,16 @@ export function domainDdl(d: Domain): Ddl {
   const clauses = [
     `CREATE DOMAIN ${name} AS ${d.type}`,
     ...(d.collation === null ? [] : [`COLLATE ${quoteAddress(d.collation)}`]),
-    ...(d.default === null ? [] : [`DEFAULT ${d.default.written}`]),
+    ...(d.default === null ? [] : [`DEFAULT ${reparsable(d.default.written)}`]),
     ...(d.nullable ? [] : ['NOT NULL']),
-    ...d.checks.filter((c) => c.validated).map((c) => `CONSTRAINT ${quoteIdent(c.name)} CHECK (${c.expression.written})`),
+    ...d.checks.filter((c) => c.validated).map((c) => `CONSTRAINT ${quoteIdent(c.name)} CHECK (${reparsable(c.expression.written)})`),
   ]
   return {
     up: [
       `${clauses.join('\n    ')};`,
       ...d.checks
         .filter((c) => !c.validated)
-        .map((c) => `ALTER DOMAIN ${name} ADD CONSTRAINT ${quoteIdent(c.name)} CHECK (${c.expression.written}) NOT VALID;`),
+        .map((c) => `ALTER DOMAIN ${name} ADD CONSTRAINT ${quoteIdent(c.name)} CHECK (${reparsable(c.expression.written)}) NOT VALID;`),
       ...comment(`DOMAIN ${name}`, d.comment),
       ...d.checks.flatMap((c) => comment(`CONSTRAINT ${quoteIdent(c.name)} ON DOMAIN ${name}`, c.comment)),
     ],

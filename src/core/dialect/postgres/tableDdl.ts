@@ -1,6 +1,7 @@
 // CREATE and DROP for relations and what hangs on them, one small function per clause (manual, CREATE TABLE, ALTER TABLE, CREATE INDEX).
 import type { CheckConstraint, Column, ForeignKey, Index, KeyConstraint, Relation, RelationAddress, SequenceOptions } from '../../catalog/index.ts'
 import { quoteAddress, quoteColumns, quoteIdent, quoteLiteral } from './quote.ts'
+import { reparsable } from './reparse.ts'
 
 const actionWords: Readonly<Record<ForeignKey['onDelete'], string>> = {
   'no action': 'NO ACTION',
@@ -31,12 +32,12 @@ export function sequenceClauses(o: SequenceOptions): string {
 
 function columnClause(c: Column, withDefault: boolean): string {
   const parts = [`${quoteIdent(c.name)} ${c.type}${c.compression === null ? '' : ` COMPRESSION ${c.compression}`}${collate(c.collation)}`]
-  if (c.generated) parts.push(`GENERATED ALWAYS AS (${c.generated.expression.written})${c.generated.kept === 'stored' ? ' STORED' : ' VIRTUAL'}`)
+  if (c.generated) parts.push(`GENERATED ALWAYS AS (${reparsable(c.generated.expression.written)})${c.generated.kept === 'stored' ? ' STORED' : ' VIRTUAL'}`)
   if (c.identity)
     parts.push(
       `GENERATED ${c.identity.generation === 'always' ? 'ALWAYS' : 'BY DEFAULT'} AS IDENTITY (SEQUENCE NAME ${quoteAddress(c.identity.sequence)} ${sequenceClauses(c.identity.options)})`,
     )
-  if (c.default && withDefault) parts.push(`DEFAULT ${c.default.written}`)
+  if (c.default && withDefault) parts.push(`DEFAULT ${reparsable(c.default.written)}`)
   if (!c.nullable) parts.push('NOT NULL')
   return parts.join(' ')
 }
@@ -47,7 +48,7 @@ function keyClause(k: KeyConstraint, word: 'PRIMARY KEY' | 'UNIQUE'): string {
 }
 
 function checkClause(c: CheckConstraint): string {
-  return `CONSTRAINT ${quoteIdent(c.name)} CHECK (${c.expression.written})${c.inheritable ? '' : ' NO INHERIT'}${c.validated ? '' : ' NOT VALID'}`
+  return `CONSTRAINT ${quoteIdent(c.name)} CHECK (${reparsable(c.expression.written)})${c.inheritable ? '' : ' NO INHERIT'}${c.validated ? '' : ' NOT VALID'}`
 }
 
 /** What of a table is left out of CREATE TABLE and made later, because it needs something that needs the table. */
@@ -76,7 +77,7 @@ export function attachPartition(r: Relation): readonly string[] {
 export function addDeferred(r: Relation): readonly string[] {
   const alter = `ALTER TABLE ${r.partitionKey === null ? 'ONLY ' : ''}${quoteAddress(r)}`
   return [
-    ...r.columns.flatMap((c) => (c.default ? [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET DEFAULT ${c.default.written};`] : [])),
+    ...r.columns.flatMap((c) => (c.default ? [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET DEFAULT ${reparsable(c.default.written)};`] : [])),
     ...r.checks.filter((c) => c.validated && !c.inherited).map((c) => `ALTER TABLE ${quoteAddress(r)} ADD ${checkClause(c)};`),
   ]
 }
@@ -105,12 +106,12 @@ export function replicaIndex(r: Relation): readonly string[] {
 /** CREATE VIEW, CREATE MATERIALIZED VIEW (empty: `refresh` fills it once everything exists). Columns keep the names of the catalog. */
 export function createView(r: Relation): string {
   const word = r.kind === 'materialized view' ? 'MATERIALIZED VIEW' : 'VIEW'
-  const query = (r.definition?.written ?? '').trimEnd().replace(/;$/, '')
+  const query = reparsable(r.definition?.written ?? '').trimEnd().replace(/;$/, '')
   return `CREATE ${word} ${quoteAddress(r)}${withOptions(r.options)} AS\n${query}${r.kind === 'materialized view' ? '\nWITH NO DATA' : ''};`
 }
 
 export function viewDefaults(r: Relation): readonly string[] {
-  return r.columns.flatMap((c) => (c.default ? [`ALTER VIEW ${quoteAddress(r)} ALTER COLUMN ${quoteIdent(c.name)} SET DEFAULT ${c.default.written};`] : []))
+  return r.columns.flatMap((c) => (c.default ? [`ALTER VIEW ${quoteAddress(r)} ALTER COLUMN ${quoteIdent(c.name)} SET DEFAULT ${reparsable(c.default.written)};`] : []))
 }
 
 /** ALTER TABLE … ADD FOREIGN KEY. On a partitioned table it reaches the partitions as well. */
@@ -125,7 +126,7 @@ export function addForeignKey(r: Relation, f: ForeignKey): string {
 }
 
 function indexColumn(c: Index['columns'][number]): string {
-  const what = c.column === null ? wrapped(c.expression?.written ?? '') : quoteIdent(c.column)
+  const what = c.column === null ? wrapped(reparsable(c.expression?.written ?? '')) : quoteIdent(c.column)
   const options = c.operatorClassOptions.length === 0 ? '' : ` (${c.operatorClassOptions.map(optionText).join(', ')})`
   const order = c.descending ? ' DESC' : ''
   const nulls = c.nullsFirst === c.descending ? '' : c.nullsFirst ? ' NULLS FIRST' : ' NULLS LAST'
@@ -138,7 +139,7 @@ const wrapped = (expression: string) => (expression.startsWith('(') && expressio
 export function createIndex(r: Relation, x: Index): readonly string[] {
   const only = r.partitionKey === null ? '' : 'ONLY '
   const include = x.include.length === 0 ? '' : ` INCLUDE ${quoteColumns(x.include)}`
-  const where = x.predicate === null ? '' : ` WHERE ${x.predicate.written}`
+  const where = x.predicate === null ? '' : ` WHERE ${reparsable(x.predicate.written)}`
   const name = quoteAddress({ schema: r.schema, name: x.name })
   return [
     `CREATE ${x.unique ? 'UNIQUE ' : ''}INDEX ${quoteIdent(x.name)} ON ${only}${quoteAddress(r)} USING ${quoteIdent(x.method)} (${x.columns.map(indexColumn).join(', ')})${include}${x.nullsNotDistinct ? ' NULLS NOT DISTINCT' : ''}${withOptions(x.options)}${where};`,
@@ -161,7 +162,7 @@ const fireWords = { origin: null, replica: 'ENABLE REPLICA', always: 'ENABLE ALW
 export function createDefined(r: Relation, d: Relation['triggers'][number], word: 'TRIGGER' | 'RULE'): readonly string[] {
   const fires = fireWords[d.fires]
   return [
-    `${d.definition.written.trimEnd().replace(/;$/, '')};`,
+    `${reparsable(d.definition.written).trimEnd().replace(/;$/, '')};`,
     ...(fires === null ? [] : [`ALTER TABLE ${quoteAddress(r)} ${fires} ${word} ${quoteIdent(d.name)};`]),
   ]
 }

@@ -1,0 +1,63 @@
+// Expression text that the server reads back as the very tree it printed.
+
+/**
+ * PostgreSQL prints `varchar_column IN ('a', 'b')` as `(column)::text = ANY ((ARRAY['a'::character varying, …])::text[])`, and on
+ * reading that text pushes the cast into the elements, which is another tree and prints differently: a schema recreated from
+ * its own dump is not the same. Without the outer cast the server adds it again, unprinted, where it was. Only casts of an
+ * array constructor directly under ANY or ALL are dropped; strings and quoted names are left alone. O(length).
+ */
+export function reparsable(sql: string): string {
+  if (!sql.includes('((ARRAY[')) return sql
+  let out = ''
+  let from = 0
+  for (let i = 0; i < sql.length; ) {
+    const after = skipQuoted(sql, i)
+    if (after > i) {
+      i = after
+      continue
+    }
+    const end = sql.startsWith('((ARRAY[', i) && /\b(?:ANY|ALL) $/.test(sql.slice(Math.max(0, i - 5), i)) ? castArrayEnd(sql, i) : null
+    if (end === null) i += 1
+    else {
+      out += `${sql.slice(from, i)}(${sql.slice(i + 2, end.array)})`
+      from = end.whole
+      i = end.whole
+    }
+  }
+  return out + sql.slice(from)
+}
+
+/** For `((ARRAY[…])::text[])` at `at`: where the array constructor ends and where the whole ends; null where it is anything else. */
+function castArrayEnd(sql: string, at: number): { readonly array: number; readonly whole: number } | null {
+  let depth = 0
+  for (let i = at + '((ARRAY'.length; i < sql.length; ) {
+    const after = skipQuoted(sql, i)
+    if (after > i) {
+      i = after
+      continue
+    }
+    if (sql[i] === '[') depth += 1
+    if (sql[i] === ']') depth -= 1
+    i += 1
+    if (depth === 0) {
+      const tail = ')::text[])'
+      return sql.startsWith(tail, i) ? { array: i, whole: i + tail.length } : null
+    }
+  }
+  return null
+}
+
+/** The index after the string or quoted name that starts at `i`; `i` where none does. */
+function skipQuoted(sql: string, i: number): number {
+  const quote = sql[i]
+  if (quote !== "'" && quote !== '"') return i
+  const escapes = quote === "'" && /[eE]$/.test(sql.slice(0, i)) && !/[\w$][eE]$/.test(sql.slice(0, i))
+  for (let j = i + 1; j < sql.length; j += 1) {
+    if (escapes && sql[j] === '\\') j += 1
+    else if (sql[j] === quote) {
+      if (sql[j + 1] !== quote) return j + 1
+      j += 1
+    }
+  }
+  return sql.length
+}
