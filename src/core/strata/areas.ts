@@ -1,0 +1,115 @@
+// Subject areas, proposed from the references: communities of the graph without its hubs, named after what they are about.
+import Graph from 'graphology'
+import louvain from 'graphology-communities-louvain'
+import { compareText } from '../catalog/index.ts'
+
+export interface AreaLink {
+  readonly from: string
+  readonly to: string
+}
+
+export interface AreaNode {
+  readonly id: string
+  readonly schema: string
+  /** Singular words of the class. */
+  readonly words: readonly string[]
+  /** What the area is called when this is its centre. */
+  readonly plural: string
+}
+
+/** Mulberry32: a fixed seed, so that the same schema always gives the same areas. */
+function seeded(): () => number {
+  let state = 0x70656c76
+  return () => {
+    state = (state + 0x6d2b79f5) | 0
+    let t = Math.imul(state ^ (state >>> 15), 1 | state)
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
+  }
+}
+
+/** A plate this busy says nothing about a subject: users, statuses, tenants. */
+const isHub = (degree: number, plates: number) => degree >= Math.max(10, plates / 5)
+
+/**
+ * Area name by id; plates without any link have none. References within a schema count twice. A community of one joins the
+ * one it is linked to most. Deterministic, independent of the order of nodes and links.
+ */
+export function proposeAreas(nodes: readonly AreaNode[], links: readonly AreaLink[]): ReadonlyMap<string, string> {
+  const byId = new Map(nodes.map((n) => [n.id, n]))
+  const weights = new Map<string, number>()
+  const neighbours = new Map<string, Map<string, number>>()
+  const add = (a: string, b: string, w: number) => {
+    const map = neighbours.get(a) ?? new Map<string, number>()
+    map.set(b, (map.get(b) ?? 0) + w)
+    neighbours.set(a, map)
+  }
+  for (const l of links) {
+    const a = byId.get(l.from)
+    const b = byId.get(l.to)
+    if (!a || !b || a === b) continue
+    const w = a.schema === b.schema ? 2 : 1
+    const key = [a.id, b.id].sort(compareText).join('\n')
+    weights.set(key, (weights.get(key) ?? 0) + w)
+    add(a.id, b.id, w)
+    add(b.id, a.id, w)
+  }
+  const linked = nodes.filter((n) => neighbours.has(n.id)).map((n) => n.id).sort(compareText)
+  const degree = (id: string) => neighbours.get(id)?.size ?? 0
+  const hubs = new Set(linked.filter((id) => isHub(degree(id), linked.length)))
+  const graph = new Graph({ type: 'undirected' })
+  for (const id of linked) if (!hubs.has(id)) graph.addNode(id)
+  for (const [key, weight] of [...weights].sort((a, b) => compareText(a[0], b[0]))) {
+    const [a, b] = key.split('\n') as [string, string]
+    if (!hubs.has(a) && !hubs.has(b)) graph.addEdge(a, b, { weight })
+  }
+  const community = new Map<string, number>(graph.order === 0 ? [] : Object.entries(louvain(graph, { rng: seeded(), getEdgeWeight: 'weight' })))
+  settleRest(linked, community, neighbours, hubs)
+  return nameAreas(linked, community, byId, degree)
+}
+
+/** Hubs and loners join the community they have most weight with; one that has none opens its own. */
+function settleRest(linked: readonly string[], community: Map<string, number>, neighbours: ReadonlyMap<string, ReadonlyMap<string, number>>, hubs: ReadonlySet<string>): void {
+  const size = new Map<number, number>()
+  for (const c of community.values()) size.set(c, (size.get(c) ?? 0) + 1)
+  const loners = linked.filter((id) => hubs.has(id) || size.get(community.get(id) as number) === 1)
+  let fresh = community.size
+  for (const id of loners) {
+    const pull = new Map<number, number>()
+    for (const [other, w] of [...(neighbours.get(id) ?? [])].sort((a, b) => compareText(a[0], b[0]))) {
+      const c = community.get(other)
+      if (c !== undefined && other !== id && c !== (hubs.has(id) ? -1 : community.get(id))) pull.set(c, (pull.get(c) ?? 0) + w)
+    }
+    const best = [...pull].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]
+    if (best) community.set(id, best[0])
+    else if (!community.has(id)) {
+      community.set(id, fresh)
+      fresh += 1
+    }
+  }
+}
+
+/** An area is called after a first word that most of its members share, else after its most linked member. */
+function nameAreas(linked: readonly string[], community: ReadonlyMap<string, number>, byId: ReadonlyMap<string, AreaNode>, degree: (id: string) => number): ReadonlyMap<string, string> {
+  const members = new Map<number, string[]>()
+  for (const id of linked) members.set(community.get(id) as number, [...(members.get(community.get(id) as number) ?? []), id])
+  const names = new Map<string, string>()
+  const taken = new Set<string>()
+  for (const list of [...members.values()].sort((a, b) => compareText(a[0] as string, b[0] as string))) {
+    const inside = new Set(list)
+    const centre = list.toSorted((a, b) => degree(b) - degree(a) || compareText(a, b))[0] as string
+    const firsts = new Map<string, number>()
+    for (const id of inside) {
+      const word = byId.get(id)?.words[0]
+      if (word !== undefined) firsts.set(word, (firsts.get(word) ?? 0) + 1)
+    }
+    const shared = [...firsts].find(([, n]) => list.length > 2 && n > list.length * 0.6)
+    const base = shared ? shared[0] : (byId.get(centre)?.plural ?? centre)
+    const title = base.charAt(0).toUpperCase() + base.slice(1)
+    let name = title
+    for (let n = 2; taken.has(name); n += 1) name = `${title} ${n}`
+    taken.add(name)
+    for (const id of list) names.set(id, name)
+  }
+  return names
+}

@@ -1,0 +1,3 @@
+export * from './layout.ts'
+export * from './mapInput.ts'
+export * from './types.ts'
