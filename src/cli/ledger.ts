@@ -7,6 +7,11 @@ import { badInput } from './source.ts'
 export function readLedgerFile(path: string): readonly LedgerEntry[] {
   if (!existsSync(path)) throw badInput(`there is no ledger file "${path}"`, 'Make one with "pelvok ledger export", or leave --ledger away.')
   const parsed = parseLedger(readFileSync(path, 'utf8'))
-  if (!parsed.ok) throw badInput(`line ${parsed.line} of "${path}" is not a ledger entry`, 'The file is a header line and one JSON object per line; see docs/formats/ledger.md.', `${parsed.problem}.`)
+  if (!parsed.ok)
+    throw badInput(
+      `line ${parsed.line} of "${path}" is not a ledger entry`,
+      'The file is a header line and one JSON object per line; see docs/formats/ledger.md.',
+      `${parsed.problem}.`,
+    )
   return parsed.entries
 }

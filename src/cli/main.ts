@@ -40,9 +40,14 @@ async function readReview(source: string, o: ReadOptions): Promise<ReadSource & 
   return { ...read, review: made }
 }
 
-const program = new Command('pelvok').description('Turns an existing schema into decisions, and decisions into code and migrations that are proven.').version('0.1.0')
+const program = new Command('pelvok')
+  .description('Turns an existing schema into decisions, and decisions into code and migrations that are proven.')
+  .version('0.1.0')
 const onSource = (name: string) =>
-  program.command(name).argument('<source>', 'a postgresql:// URL, env:NAME, or a snapshot file').option('--schema <name>', 'read this schema only; may be repeated', several, [])
+  program
+    .command(name)
+    .argument('<source>', 'a postgresql:// URL, env:NAME, or a snapshot file')
+    .option('--schema <name>', 'read this schema only; may be repeated', several, [])
 const withLedger = (c: Command) => c.option('--ledger <file>', 'the rulings of a review: pelvok.ledger.jsonl')
 
 onSource('survey')
@@ -63,7 +68,11 @@ withLedger(onSource('relate'))
     const { review: made } = await readReview(source, o)
     const list = printedRelationships(made.model, made.findings, o.minConfidence)
     const diagnostics = made.model.diagnostics.map((d) => ({ ...d }))
-    process.stdout.write(o.json ? json({ format: 'pelvok.relationships/1', revision: revisionText(made.revision), relationships: list, diagnostics }) : `${relationshipLines(list, made.model)}\n`)
+    process.stdout.write(
+      o.json
+        ? json({ format: 'pelvok.relationships/1', revision: revisionText(made.revision), relationships: list, diagnostics })
+        : `${relationshipLines(list, made.model)}\n`,
+    )
   })
 
 withLedger(onSource('findings'))
@@ -72,7 +81,9 @@ withLedger(onSource('findings'))
   .action(async (source: string, o: ReadOptions & { json?: boolean }) => {
     const { review: made } = await readReview(source, o)
     const findings = made.findings.map((f) => ({ ...f, status: made.statuses.get(f.id) }))
-    process.stdout.write(o.json ? json({ format: 'pelvok.findings/1', revision: revisionText(made.revision), findings }) : `${findingLines(made.findings, made.statuses)}\n`)
+    process.stdout.write(
+      o.json ? json({ format: 'pelvok.findings/1', revision: revisionText(made.revision), findings }) : `${findingLines(made.findings, made.statuses)}\n`,
+    )
   })
 
 withLedger(onSource('emit'))
@@ -109,7 +120,12 @@ program
     if (o.from !== 'empty') throw badInput('a plan between two schemas is not built yet', 'Use --from empty for the baseline.')
     const { catalog, review: made } = await readReview(o.to, o)
     const result = baselinePlan(catalog)
-    if (!result.ok) throw new ExitError(1, { message: `objects need each other in a cycle: ${result.problem.members.join(' -> ')}`, detail: '', hint: 'Break the cycle in the source; no order of creation exists.' })
+    if (!result.ok)
+      throw new ExitError(1, {
+        message: `objects need each other in a cycle: ${result.problem.members.join(' -> ')}`,
+        detail: '',
+        hint: 'Break the cycle in the source; no order of creation exists.',
+      })
     for (const u of result.plan.notSupported) say(`not supported yet, and not made: ${u.kind} ${u.identity}`)
     if (o.out) say(`${result.plan.steps.length} steps in ${writePlan(o.out, result.plan, catalog, revisionText(made.revision))}`)
     else process.stdout.write(upScript(result.plan, revisionText(made.revision)))

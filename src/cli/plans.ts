@@ -24,19 +24,31 @@ export interface ReadPlan {
 export function readPlan(dir: string): ReadPlan {
   if (!existsSync(dir)) throw badInput(`there is no folder "${dir}"`, 'Make one with "pelvok plan --from empty --to SOURCE --out DIR".')
   const inside = readdirSync(dir).filter((name) => /^\d{4}-/.test(name))
-  if (!existsSync(join(dir, 'plan.json')) && inside.length > 1) throw badInput(`"${dir}" holds ${inside.length} plans`, 'Only a baseline can be rehearsed so far: name its folder.')
+  if (!existsSync(join(dir, 'plan.json')) && inside.length > 1)
+    throw badInput(`"${dir}" holds ${inside.length} plans`, 'Only a baseline can be rehearsed so far: name its folder.')
   const path = existsSync(join(dir, 'plan.json')) ? dir : join(dir, inside[0] ?? '')
   try {
     const { plan, revision } = decodePlan(JSON.parse(readFileSync(join(path, 'plan.json'), 'utf8')))
     const text = gunzipSync(readFileSync(join(path, 'catalog.json.gz'))).toString('utf8')
     const expected = decodeCatalog(JSON.parse(text))
     if (hashText(canonicalText(expected)) !== plan.to) throw badInput(`catalog.json.gz in "${path}" is not the one plan.json leads to`, 'Make the plan again.')
-    for (const [name, script] of [['up.sql', upScript(plan, revision)], ['down.sql', downScript(plan, revision)]] as const) {
-      if (readFileSync(join(path, name), 'utf8') !== script) throw badInput(`${name} in "${path}" was changed by hand`, 'Rehearsing edited SQL is not built yet: make the plan again, or run the edited file yourself.')
+    for (const [name, script] of [
+      ['up.sql', upScript(plan, revision)],
+      ['down.sql', downScript(plan, revision)],
+    ] as const) {
+      if (readFileSync(join(path, name), 'utf8') !== script)
+        throw badInput(
+          `${name} in "${path}" was changed by hand`,
+          'Rehearsing edited SQL is not built yet: make the plan again, or run the edited file yourself.',
+        )
     }
     return { plan, expected }
   } catch (error) {
     if (error instanceof Error && error.name === 'ExitError') throw error
-    throw badInput(`"${path}" is not a plan folder`, 'It needs up.sql, down.sql, plan.json and catalog.json.gz, as "pelvok plan --out" writes them.', error instanceof Error ? `${error.message.split('\n')[0]}.` : '')
+    throw badInput(
+      `"${path}" is not a plan folder`,
+      'It needs up.sql, down.sql, plan.json and catalog.json.gz, as "pelvok plan --out" writes them.',
+      error instanceof Error ? `${error.message.split('\n')[0]}.` : '',
+    )
   }
 }

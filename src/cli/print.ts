@@ -16,7 +16,12 @@ export function relationshipLines(list: ReturnType<typeof printedRelationships>,
 
 export function findingLines(findings: readonly Finding[], statuses: ReadonlyMap<string, FindingStatus>): string {
   return findings
-    .map((f) => [`${statuses.get(f.id)}, ${f.alternatives[0].confidence.toFixed(2)}  ${f.id}`, ...f.alternatives.flatMap((a) => [`  ${a.key} ${a.confidence.toFixed(2)}`, ...a.evidence.map((e) => `    ${e.weight < 0 ? '-' : '+'} ${e.says}`)])].join('\n'))
+    .map((f) =>
+      [
+        `${statuses.get(f.id)}, ${f.alternatives[0].confidence.toFixed(2)}  ${f.id}`,
+        ...f.alternatives.flatMap((a) => [`  ${a.key} ${a.confidence.toFixed(2)}`, ...a.evidence.map((e) => `    ${e.weight < 0 ? '-' : '+'} ${e.says}`)]),
+      ].join('\n'),
+    )
     .join('\n')
 }
 
@@ -32,7 +37,11 @@ export function rehearsalLines(r: Rehearsal, on: Location): string {
   for (const u of r.notSupported) lines.push(`not supported yet: ${u.kind} ${u.identity}`)
   if (r.failure) {
     const w = describeFailure(r.failure.failure, on)
-    lines.push(`${r.failure.direction} failed at step ${r.failure.step}, ${r.failure.object}: ${w.message}`, `  ${w.detail}`, `  ${r.failure.statement.split('\n')[0]}`)
+    lines.push(
+      `${r.failure.direction} failed at step ${r.failure.step}, ${r.failure.object}: ${w.message}`,
+      `  ${w.detail}`,
+      `  ${r.failure.statement.split('\n')[0]}`,
+    )
   }
   return lines.join('\n')
 }

@@ -92,4 +92,3 @@ function parseCatalog(text: string, label: string): Catalog {
     )
   }
 }
-

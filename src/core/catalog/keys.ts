@@ -8,7 +8,9 @@ export interface UniqueRule {
   readonly columns: readonly string[]
 }
 
-const ofKey = (kind: UniqueRule['kind']) => (k: KeyConstraint): UniqueRule => ({ kind, name: k.name, columns: k.columns })
+const ofKey =
+  (kind: UniqueRule['kind']) =>
+  (k: KeyConstraint): UniqueRule => ({ kind, name: k.name, columns: k.columns })
 
 /** Primary key, unique constraints, and unique indexes over plain columns without a predicate, in this order. */
 export function uniqueRules(r: Relation): readonly UniqueRule[] {
@@ -31,7 +33,9 @@ export function indexOver(r: Relation, columns: readonly string[]): string | nul
   const set = new Set(columns)
   const leads = (list: readonly (string | null)[]) => list.length >= set.size && list.slice(0, set.size).every((c) => c !== null && set.has(c))
   const keys = [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques]
-  return keys.find((k) => leads(k.columns))?.name ?? r.indexes.find((x) => x.valid && x.predicate === null && leads(x.columns.map((c) => c.column)))?.name ?? null
+  return (
+    keys.find((k) => leads(k.columns))?.name ?? r.indexes.find((x) => x.valid && x.predicate === null && leads(x.columns.map((c) => c.column)))?.name ?? null
+  )
 }
 
 /** Referencing columns that accept null. */

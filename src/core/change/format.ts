@@ -11,7 +11,22 @@ const hazard = z.discriminatedUnion('code', [
 ])
 const step = z.strictObject({
   number: z.int().min(1),
-  kind: z.enum(['schema', 'extension', 'type', 'sequence', 'routine', 'table', 'view', 'defaults', 'owner', 'index', 'reference', 'trigger', 'rule', 'refresh']),
+  kind: z.enum([
+    'schema',
+    'extension',
+    'type',
+    'sequence',
+    'routine',
+    'table',
+    'view',
+    'defaults',
+    'owner',
+    'index',
+    'reference',
+    'trigger',
+    'rule',
+    'refresh',
+  ]),
   object: z.string(),
   up: z.array(z.string()),
   down: z.array(z.string()),

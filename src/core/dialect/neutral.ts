@@ -1,7 +1,23 @@
 // Types in terms of no particular engine or language: what a column's values are.
 
 export type Neutral =
-  | { readonly kind: 'integer' | 'bigint' | 'decimal' | 'float' | 'text' | 'boolean' | 'date' | 'time' | 'local datetime' | 'instant' | 'interval' | 'bytes' | 'uuid' | 'json' }
+  | {
+      readonly kind:
+        | 'integer'
+        | 'bigint'
+        | 'decimal'
+        | 'float'
+        | 'text'
+        | 'boolean'
+        | 'date'
+        | 'time'
+        | 'local datetime'
+        | 'instant'
+        | 'interval'
+        | 'bytes'
+        | 'uuid'
+        | 'json'
+    }
   /** A type the schema defines: an enumerated type, a domain, a composite. */
   | { readonly kind: 'named'; readonly schema: string; readonly name: string }
   | { readonly kind: 'list'; readonly of: Neutral }

@@ -16,13 +16,19 @@ export function entityFindings(x: Context, names: Names): readonly Finding[] {
     const evidence: Evidence[] = [{ kind: 'table', weight: 1, says: `${r.kind} ${r.schema === '' ? r.name : `${r.schema}.${r.name}`}` }]
     if (dropped) evidence.push({ kind: 'prefix', weight: 0.6, says: `"${first}" begins the names of several tables of this schema and is left out` })
     if (r.primaryKey) evidence.push({ kind: 'primary key', weight: 0.5, says: `${r.primaryKey.name} (${r.primaryKey.columns.join(', ')}) identifies a row` })
-    else if (r.kind === 'table' || r.kind === 'partitioned table') evidence.push({ kind: 'no primary key', weight: -0.3, says: 'no primary key: rows can be read, and not told apart' })
+    else if (r.kind === 'table' || r.kind === 'partitioned table')
+      evidence.push({ kind: 'no primary key', weight: -0.3, says: 'no primary key: rows can be read, and not told apart' })
     if (r.comment !== null) evidence.push({ kind: 'comment', weight: 0.1, says: `its comment: ${r.comment}` })
     const edits: Edit[] = [{ facet: 'entity.name', subject, value: names.entity.get(subject) ?? r.name }]
     for (const c of r.columns) {
       const column = columnsText(r, [c.name])
       edits.push({ facet: 'property.name', subject: column, value: names.property.get(column) ?? c.name })
     }
-    return { id: findingId('entity', subject), kind: 'entity', subject, alternatives: [{ key: 'class', confidence: dropped ? sureness.prefixDropped : sureness.plain, edits, evidence }] }
+    return {
+      id: findingId('entity', subject),
+      kind: 'entity',
+      subject,
+      alternatives: [{ key: 'class', confidence: dropped ? sureness.prefixDropped : sureness.plain, edits, evidence }],
+    }
   })
 }

@@ -19,7 +19,8 @@ export interface JoinTable {
 }
 
 /** First words and last words of columns that keep the books of a row or its place in a list. */
-const bookkeeping = /^(created|updated|modified|changed|inserted|added|deleted|last_modified|last_updated)(_(at|on|by|date|time|user))?$|^(position|sort_order|sort|ordinal|seq|rank|row_version|version)$/
+const bookkeeping =
+  /^(created|updated|modified|changed|inserted|added|deleted|last_modified|last_updated)(_(at|on|by|date|time|user))?$|^(position|sort_order|sort|ordinal|seq|rank|row_version|version)$/
 
 const isBookkeeping = (c: Column) => bookkeeping.test(splitWords(c.name).join('_')) && (c.nullable || c.default !== null || c.generated !== null)
 
@@ -47,7 +48,10 @@ function asJoinTable(relation: Relation, first: Reference, second: Reference, re
   if (overlap || own || nullableAmong(relation, [...pair]).length > 0) return null
   const unique = uniqueRules(relation).find((u) => u.columns.length === pair.size && u.columns.every((c) => pair.has(c))) ?? null
   const rest = relation.columns.filter((c) => !pair.has(c.name))
-  const surrogate = relation.primaryKey?.columns.length === 1 ? rest.find((c) => c.name === relation.primaryKey?.columns[0] && (c.identity !== null || c.default !== null)) : undefined
+  const surrogate =
+    relation.primaryKey?.columns.length === 1
+      ? rest.find((c) => c.name === relation.primaryKey?.columns[0] && (c.identity !== null || c.default !== null))
+      : undefined
   const payload = rest.filter((c) => c !== surrogate)
   // A key that needs a column of its own says that the pair alone is not what the table is about.
   const keyGoesBeyond = relation.primaryKey !== null && surrogate === undefined && relation.primaryKey.columns.some((c) => !pair.has(c))
@@ -68,8 +72,14 @@ function alternatives(j: JoinTable, names: Names): readonly [Alternative, Altern
       { facet: 'join.secondName', subject, value: names.joinSecond.get(subject) ?? '_' },
     ],
   }
-  const pair: Evidence = { kind: 'key of two references', weight: 0.6, says: `exactly two references: to ${tableName(j.first.parent)} by ${j.first.declared[0].columns.join(', ')}, to ${tableName(j.second.parent)} by ${j.second.declared[0].columns.join(', ')}` }
-  const unique: Evidence = j.unique ? { kind: 'unique rule', weight: 0.4, says: `${j.unique.kind} ${j.unique.name} lets each pair occur once` } : { kind: 'no unique rule', weight: -0.4, says: 'no unique rule on the pair: the same partners may come twice' }
+  const pair: Evidence = {
+    kind: 'key of two references',
+    weight: 0.6,
+    says: `exactly two references: to ${tableName(j.first.parent)} by ${j.first.declared[0].columns.join(', ')}, to ${tableName(j.second.parent)} by ${j.second.declared[0].columns.join(', ')}`,
+  }
+  const unique: Evidence = j.unique
+    ? { kind: 'unique rule', weight: 0.4, says: `${j.unique.kind} ${j.unique.name} lets each pair occur once` }
+    : { kind: 'no unique rule', weight: -0.4, says: 'no unique rule on the pair: the same partners may come twice' }
   const columns = j.payload.map((c) => c.name).join(', ')
   if (j.referredBy.length > 0) {
     const referred: Evidence = { kind: 'referred to', weight: -1, says: `other tables refer to it: ${j.referredBy.map((r) => tableName(r.child)).join(', ')}` }

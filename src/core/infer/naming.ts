@@ -1,6 +1,19 @@
 // Names for everything the findings propose, unique within their class, the same whatever the order of tables.
 import { columnsText, relationText, uniqueOver } from '../catalog/index.ts'
-import { assignNames, camelCase, type EndNaming, inverseEndCandidates, manyEndCandidates, type NameRequest, ownEndCandidates, pascalCase, reservedClass, reservedMember, roleWords, splitWords } from '../names/index.ts'
+import {
+  assignNames,
+  camelCase,
+  type EndNaming,
+  inverseEndCandidates,
+  manyEndCandidates,
+  type NameRequest,
+  ownEndCandidates,
+  pascalCase,
+  reservedClass,
+  reservedMember,
+  roleWords,
+  splitWords,
+} from '../names/index.ts'
 import type { Context, Reference } from './context.ts'
 import type { JoinTable } from './joinTable.ts'
 
@@ -26,7 +39,8 @@ function entityNames(x: Context): ReadonlyMap<string, string> {
 }
 
 /** Does the table pair these two entities, in either order? */
-const pairs = (j: JoinTable, a: Reference['parent'], b: Reference['parent']) => (j.first.parent === a && j.second.parent === b) || (j.first.parent === b && j.second.parent === a)
+const pairs = (j: JoinTable, a: Reference['parent'], b: Reference['parent']) =>
+  (j.first.parent === a && j.second.parent === b) || (j.first.parent === b && j.second.parent === a)
 
 function endNaming(x: Context, joins: readonly JoinTable[], r: Reference): EndNaming {
   const [key] = r.declared
@@ -50,7 +64,13 @@ interface Pending extends NameRequest {
  * first keeps the plain name. A column that is called what it refers to (`breed` refers to breed) makes room: `breedCode`.
  */
 export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
-  const names = { property: new Map<string, string>(), own: new Map<string, string>(), inverse: new Map<string, string>(), joinFirst: new Map<string, string>(), joinSecond: new Map<string, string>() }
+  const names = {
+    property: new Map<string, string>(),
+    own: new Map<string, string>(),
+    inverse: new Map<string, string>(),
+    joinFirst: new Map<string, string>(),
+    joinSecond: new Map<string, string>(),
+  }
   const ends = x.references.map((r) => ({ r, n: endNaming(x, joins, r) }))
   const ownFirst = new Map<string, { name: string; target: string }>()
   for (const { r, n } of ends) {
@@ -68,7 +88,9 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
     }),
   )
   const own = ends.map(({ r, n }): Pending => ({ scope: relationText(r.child), candidates: ownEndCandidates(n), into: names.own, subject: r.subject }))
-  const inverse = ends.map(({ r, n }): Pending => ({ scope: relationText(r.parent), candidates: inverseEndCandidates(n), into: names.inverse, subject: r.subject }))
+  const inverse = ends.map(
+    ({ r, n }): Pending => ({ scope: relationText(r.parent), candidates: inverseEndCandidates(n), into: names.inverse, subject: r.subject }),
+  )
   const many = joins.flatMap((j): Pending[] => {
     const subject = relationText(j.relation)
     const self = j.first.parent === j.second.parent

@@ -1,8 +1,31 @@
 // derive(catalog, findings, ledger) → EntityModel: the same inputs give the same model, in the browser and on the server.
-import { type Catalog, type Column, columnsText, compareAddress, compareText, type ForeignKey, parseAddress, type Relation, relationText, uniqueOver } from '../catalog/index.ts'
+import {
+  type Catalog,
+  type Column,
+  columnsText,
+  compareAddress,
+  compareText,
+  type ForeignKey,
+  parseAddress,
+  type Relation,
+  relationText,
+  uniqueOver,
+} from '../catalog/index.ts'
 import { camelCase, pascalCase, reservedClass, splitWords } from '../names/index.ts'
 import type { FindingId, ReferenceTarget } from './edit.ts'
-import type { Composite, Entity, EntityId, EntityModel, Enumeration, JoinHalf, ModelDiagnostic, NamedType, Property, Relationship, RelationshipState } from './entityModel.ts'
+import type {
+  Composite,
+  Entity,
+  EntityId,
+  EntityModel,
+  Enumeration,
+  JoinHalf,
+  ModelDiagnostic,
+  NamedType,
+  Property,
+  Relationship,
+  RelationshipState,
+} from './entityModel.ts'
 import { type Facets, foldFacets } from './facets.ts'
 import { type Finding, findingId } from './finding.ts'
 import type { LedgerEntry } from './ledger.ts'
@@ -45,7 +68,8 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
     else diagnostics.push({ code: 'join-broken', table: subject as EntityId, missing: first ? reading.second : reading.first })
   }
   // A join table that something refers to cannot hide.
-  for (const l of links) if (hidden.delete(relationText(l.parent))) diagnostics.push({ code: 'join-broken', table: relationText(l.parent) as EntityId, missing: l.subject })
+  for (const l of links)
+    if (hidden.delete(relationText(l.parent))) diagnostics.push({ code: 'join-broken', table: relationText(l.parent) as EntityId, missing: l.subject })
 
   const names = new Scopes(diagnostics)
   const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names))
@@ -68,7 +92,12 @@ function outside(relations: readonly Relation[], byText: ReadonlyMap<string, Rel
 
 const hasColumns = (r: Relation, columns: readonly string[]) => columns.every((name) => r.columns.some((c) => c.name === name))
 
-function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, confidence: ReadonlyMap<string, number>, diagnostics: ModelDiagnostic[]): readonly Link[] {
+function linksOf(
+  facets: Facets,
+  byText: ReadonlyMap<string, Relation>,
+  confidence: ReadonlyMap<string, number>,
+  diagnostics: ModelDiagnostic[],
+): readonly Link[] {
   return facets
     .subjects('reference.target')
     .toSorted(compareText)
@@ -114,7 +143,8 @@ class Scopes {
   }
 }
 
-const written = (c: Column): Property['written'] => (c.generated !== null || c.identity?.generation === 'always' ? 'never' : c.default !== null || c.identity !== null ? 'has default' : 'always')
+const written = (c: Column): Property['written'] =>
+  c.generated !== null || c.identity?.generation === 'always' ? 'never' : c.default !== null || c.identity !== null ? 'has default' : 'always'
 
 function entityValue(r: Relation, facets: Facets, names: Scopes): Entity {
   const subject = relationText(r)
@@ -131,7 +161,9 @@ function entityValue(r: Relation, facets: Facets, names: Scopes): Entity {
     relation: { schema: r.schema, name: r.name },
     kind: r.kind,
     properties,
-    identity: key ? { kind: 'primary key', columns: key.columns, generated: keyColumns.some((c) => c.identity !== null || c.default !== null) } : { kind: 'none' },
+    identity: key
+      ? { kind: 'primary key', columns: key.columns, generated: keyColumns.some((c) => c.identity !== null || c.default !== null) }
+      : { kind: 'none' },
     readOnly: r.kind === 'view' || r.kind === 'materialized view' || key === null,
     comment: r.comment,
   }
@@ -187,9 +219,27 @@ function manyToMany(subject: string, first: Link, second: Link, facets: Facets, 
     kind: 'many-to-many',
     state: weakest(first.state, second.state),
     confidence: confidence.get(id) ?? 1,
-    from: { entity: a, property: names.claim(a, facets.get('join.firstName', subject) ?? camelCase(splitWords(second.parent.name))), columns: first.target.targetColumns, leadsTo: 'any number', because },
-    to: { entity: b, property: names.claim(b, facets.get('join.secondName', subject) ?? camelCase(splitWords(first.parent.name))), columns: second.target.targetColumns, leadsTo: 'any number', because },
-    through: { table: { schema: first.child.schema, name: first.child.name }, fromColumns: first.target.columns, toColumns: second.target.columns, payload: payloadOf(first, second), parts: [first.id, second.id] },
+    from: {
+      entity: a,
+      property: names.claim(a, facets.get('join.firstName', subject) ?? camelCase(splitWords(second.parent.name))),
+      columns: first.target.targetColumns,
+      leadsTo: 'any number',
+      because,
+    },
+    to: {
+      entity: b,
+      property: names.claim(b, facets.get('join.secondName', subject) ?? camelCase(splitWords(first.parent.name))),
+      columns: second.target.targetColumns,
+      leadsTo: 'any number',
+      because,
+    },
+    through: {
+      table: { schema: first.child.schema, name: first.child.name },
+      fromColumns: first.target.columns,
+      toColumns: second.target.columns,
+      payload: payloadOf(first, second),
+      parts: [first.id, second.id],
+    },
     constraint: null,
     onDelete: null,
     onUpdate: null,
@@ -200,7 +250,9 @@ function manyToMany(subject: string, first: Link, second: Link, facets: Facets, 
 function payloadOf(first: Link, second: Link): readonly string[] {
   const pair = new Set([...first.target.columns, ...second.target.columns])
   const key = first.child.primaryKey?.columns ?? []
-  return first.child.columns.filter((c) => !pair.has(c.name) && !(key.length === 1 && key[0] === c.name && (c.identity !== null || c.default !== null))).map((c) => c.name)
+  return first.child.columns
+    .filter((c) => !pair.has(c.name) && !(key.length === 1 && key[0] === c.name && (c.identity !== null || c.default !== null)))
+    .map((c) => c.name)
 }
 
 function half(subject: string, l: Link, facets: Facets): JoinHalf {
@@ -219,7 +271,10 @@ function half(subject: string, l: Link, facets: Facets): JoinHalf {
 }
 
 /** Types keep out of each other's way and of the classes': the schema's name goes in front, then a number behind. */
-function typeNames(catalog: Catalog, entities: readonly Entity[]): { readonly enumerations: readonly Enumeration[]; readonly namedTypes: readonly NamedType[]; readonly composites: readonly Composite[] } {
+function typeNames(
+  catalog: Catalog,
+  entities: readonly Entity[],
+): { readonly enumerations: readonly Enumeration[]; readonly namedTypes: readonly NamedType[]; readonly composites: readonly Composite[] } {
   const taken = new Set(entities.map((e) => e.name.toLowerCase()))
   const claim = (t: { readonly schema: string; readonly name: string }) => {
     const base = pascalCase(splitWords(t.name))
@@ -233,6 +288,11 @@ function typeNames(catalog: Catalog, entities: readonly Entity[]): { readonly en
   return {
     enumerations: sorted(catalog.enums).map((t) => ({ schema: t.schema, name: t.name, typeName: claim(t), labels: t.labels })),
     namedTypes: sorted(catalog.domains).map((t) => ({ schema: t.schema, name: t.name, typeName: claim(t), type: t.type, nullable: t.nullable })),
-    composites: sorted(catalog.composites).map((t) => ({ schema: t.schema, name: t.name, typeName: claim(t), attributes: t.attributes.map((a) => ({ name: a.name, type: a.type })) })),
+    composites: sorted(catalog.composites).map((t) => ({
+      schema: t.schema,
+      name: t.name,
+      typeName: claim(t),
+      attributes: t.attributes.map((a) => ({ name: a.name, type: a.type })),
+    })),
   }
 }

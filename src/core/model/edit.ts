@@ -31,7 +31,10 @@ export const edit = z.discriminatedUnion('facet', [
   z.strictObject({
     facet: z.literal('join.reading'),
     subject,
-    value: z.discriminatedUnion('as', [z.strictObject({ as: z.literal('entity') }), z.strictObject({ as: z.literal('many-to-many'), first: z.string(), second: z.string() })]),
+    value: z.discriminatedUnion('as', [
+      z.strictObject({ as: z.literal('entity') }),
+      z.strictObject({ as: z.literal('many-to-many'), first: z.string(), second: z.string() }),
+    ]),
   }),
   /** The property at the first reference's target, leading to the second's; and the reverse. */
   z.strictObject({ facet: z.literal('join.firstName'), subject, value: name }),

@@ -75,7 +75,13 @@ export interface Relationship {
   /** The end that holds the columns; for many-to-many the target of the join table's first reference. */
   readonly from: End
   readonly to: End
-  readonly through: { readonly table: RelationAddress; readonly fromColumns: readonly string[]; readonly toColumns: readonly string[]; readonly payload: readonly string[]; readonly parts: readonly [FindingId, FindingId] } | null
+  readonly through: {
+    readonly table: RelationAddress
+    readonly fromColumns: readonly string[]
+    readonly toColumns: readonly string[]
+    readonly payload: readonly string[]
+    readonly parts: readonly [FindingId, FindingId]
+  } | null
   readonly constraint: string | null
   readonly onDelete: ReferentialAction | null
   readonly onUpdate: ReferentialAction | null

@@ -9,7 +9,9 @@ export function printLedger(entries: readonly LedgerEntry[]): string {
   return [JSON.stringify({ format: ledgerFormat }), ...entries.map((e) => JSON.stringify(encodeEntry(e)))].join('\n').concat('\n')
 }
 
-export type LedgerFile = { readonly ok: true; readonly entries: readonly LedgerEntry[] } | { readonly ok: false; readonly line: number; readonly problem: string }
+export type LedgerFile =
+  | { readonly ok: true; readonly entries: readonly LedgerEntry[] }
+  | { readonly ok: false; readonly line: number; readonly problem: string }
 
 /** Read it back; the first wrong line is refused with its number, and nothing is taken. */
 export function parseLedger(text: string): LedgerFile {
@@ -20,14 +22,20 @@ export function parseLedger(text: string): LedgerFile {
     try {
       const value: unknown = JSON.parse(line)
       if (entries.length === 0 && typeof value === 'object' && value !== null && 'format' in value) {
-        if (value.format !== ledgerFormat) return { ok: false, line: i + 1, problem: `the format is ${JSON.stringify(value.format)}; this version reads ${ledgerFormat}` }
+        if (value.format !== ledgerFormat)
+          return { ok: false, line: i + 1, problem: `the format is ${JSON.stringify(value.format)}; this version reads ${ledgerFormat}` }
         continue
       }
       const entry = decodeEntry(value)
-      if (entry.seq !== entries.length + 1) return { ok: false, line: i + 1, problem: `entry ${entry.seq} where ${entries.length + 1} was due; a ledger has no gaps` }
+      if (entry.seq !== entries.length + 1)
+        return { ok: false, line: i + 1, problem: `entry ${entry.seq} where ${entries.length + 1} was due; a ledger has no gaps` }
       entries.push(entry)
     } catch (error) {
-      return { ok: false, line: i + 1, problem: error instanceof ZodError ? `${error.issues[0]?.path.join('.') || 'entry'}: ${error.issues[0]?.message}` : 'this is not JSON' }
+      return {
+        ok: false,
+        line: i + 1,
+        problem: error instanceof ZodError ? `${error.issues[0]?.path.join('.') || 'entry'}: ${error.issues[0]?.message}` : 'this is not JSON',
+      }
     }
   }
   return { ok: true, entries }

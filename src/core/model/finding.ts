@@ -1,6 +1,7 @@
 // A finding: a question about one subject, ranked answers with their evidence, and what the first of them would set.
-import { canonicalHash } from './fingerprint.ts'
+
 import type { Edit, FindingId } from './edit.ts'
+import { canonicalHash } from './fingerprint.ts'
 
 export type FindingKind = 'entity' | 'reference' | 'join-table'
 

@@ -98,7 +98,9 @@ export function checkRevert(entries: readonly LedgerEntry[], seq: number): Rever
   const active = activeEntries(entries)
   if (!active.some((e) => e.seq === seq)) return { ok: false, reason: 'already reverted' }
   const keys = new Set(editsOf(entry).map(editKey))
-  const later = active.find((e) => e.seq > seq && (editsOf(e).some((d) => keys.has(editKey(d))) || (entry.kind === 'rule' && e.kind === 'rule' && e.finding === entry.finding)))
+  const later = active.find(
+    (e) => e.seq > seq && (editsOf(e).some((d) => keys.has(editKey(d))) || (entry.kind === 'rule' && e.kind === 'rule' && e.finding === entry.finding)),
+  )
   return later ? { ok: false, reason: 'built on', by: later } : { ok: true }
 }
 

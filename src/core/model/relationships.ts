@@ -16,7 +16,13 @@ export interface PrintedRelationship {
   readonly confidence: number
   readonly from: PrintedEnd & { readonly optional: boolean }
   readonly to: PrintedEnd
-  readonly through: { readonly schema: string; readonly table: string; readonly fromColumns: readonly string[]; readonly toColumns: readonly string[]; readonly payload: readonly string[] } | null
+  readonly through: {
+    readonly schema: string
+    readonly table: string
+    readonly fromColumns: readonly string[]
+    readonly toColumns: readonly string[]
+    readonly payload: readonly string[]
+  } | null
   /** The many-to-many that this is one half of. */
   readonly partOf?: string
   readonly evidence: readonly Pick<Evidence, 'kind' | 'weight' | 'says'>[]
@@ -26,7 +32,12 @@ export interface PrintedRelationship {
 export function printedRelationships(model: EntityModel, findings: readonly Finding[], minimum: number): readonly PrintedRelationship[] {
   const evidence = new Map<string, readonly Evidence[]>(findings.map((f) => [f.id, f.alternatives[0].evidence]))
   const relationOf = new Map<string, { schema: string; name: string }>(model.entities.map((e) => [e.id, e.relation]))
-  const end = (e: End): PrintedEnd => ({ schema: relationOf.get(e.entity)?.schema ?? '', table: relationOf.get(e.entity)?.name ?? '', columns: e.columns, property: e.property })
+  const end = (e: End): PrintedEnd => ({
+    schema: relationOf.get(e.entity)?.schema ?? '',
+    table: relationOf.get(e.entity)?.name ?? '',
+    columns: e.columns,
+    property: e.property,
+  })
   const whole = model.relationships.map(
     (r): PrintedRelationship => ({
       id: r.id,
@@ -35,7 +46,16 @@ export function printedRelationships(model: EntityModel, findings: readonly Find
       confidence: r.confidence,
       from: { ...end(r.from), optional: r.from.leadsTo !== 'exactly one' },
       to: end(r.to),
-      through: r.through === null ? null : { schema: r.through.table.schema, table: r.through.table.name, fromColumns: r.through.fromColumns, toColumns: r.through.toColumns, payload: r.through.payload },
+      through:
+        r.through === null
+          ? null
+          : {
+              schema: r.through.table.schema,
+              table: r.through.table.name,
+              fromColumns: r.through.fromColumns,
+              toColumns: r.through.toColumns,
+              payload: r.through.payload,
+            },
       evidence: evidence.get(r.id) ?? [],
     }),
   )

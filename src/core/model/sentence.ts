@@ -3,7 +3,10 @@ import { article, splitWords } from '../names/index.ts'
 import type { End, EntityModel, Relationship } from './entityModel.ts'
 
 /** A run of a sentence; the noun of an end is its property's name in words. */
-export type Run = { readonly kind: 'text'; readonly text: string } | { readonly kind: 'noun'; readonly end: 'from' | 'to'; readonly text: string } | { readonly kind: 'entity'; readonly text: string }
+export type Run =
+  | { readonly kind: 'text'; readonly text: string }
+  | { readonly kind: 'noun'; readonly end: 'from' | 'to'; readonly text: string }
+  | { readonly kind: 'entity'; readonly text: string }
 
 export type Sentence = readonly Run[]
 
@@ -19,7 +22,14 @@ function sentence(r: Relationship, end: 'from' | 'to', nameOf: ReadonlyMap<strin
   const object = inWords(nameOf.get(other.entity) ?? other.entity)
   const noun = inWords(own.property)
   const opening = own.leadsTo === 'exactly one' ? 'Each ' : `${article(subject) === 'an' ? 'An' : 'A'} `
-  const explained = noun.includes(object) || plainlyNames(noun, object) ? [] : [text(own.leadsTo === 'any number' ? ' (each ' : `, ${article(object)} `), { kind: 'entity', text: object } as const, text(own.leadsTo === 'any number' ? ')' : '')]
+  const explained =
+    noun.includes(object) || plainlyNames(noun, object)
+      ? []
+      : [
+          text(own.leadsTo === 'any number' ? ' (each ' : `, ${article(object)} `),
+          { kind: 'entity', text: object } as const,
+          text(own.leadsTo === 'any number' ? ')' : ''),
+        ]
   return [text(opening), { kind: 'entity', text: subject }, text(` has ${amounts[own.leadsTo]} `), { kind: 'noun', end, text: noun }, ...explained, text('.')]
 }
 

@@ -63,5 +63,10 @@ export function settling(findings: readonly Finding[], entries: readonly LedgerE
   const status = findingStatuses(findings, entries, threshold)
   const sure = findings.filter((f) => status.get(f.id) === 'certain')
   if (sure.length === 0) return null
-  return { kind: 'settle', threshold, findings: sure.map((f) => f.id), edits: sure.flatMap((f) => f.alternatives[0].edits) as Extract<EntryBody, { kind: 'settle' }>['edits'] }
+  return {
+    kind: 'settle',
+    threshold,
+    findings: sure.map((f) => f.id),
+    edits: sure.flatMap((f) => f.alternatives[0].edits) as Extract<EntryBody, { kind: 'settle' }>['edits'],
+  }
 }

@@ -26,4 +26,3 @@ export function assignNames(requests: readonly NameRequest[], reserved: (name: s
 
 /** `constructor` cannot be a member of a class; everything else can (ECMA-262, 15.7.1). */
 export const reservedMember = (name: string): boolean => name === 'constructor' || name === '__proto__'
-

@@ -72,7 +72,12 @@ export function inverseEndCandidates(n: EndNaming): readonly string[] {
   const full = number(n.child)
   const says = (with_: readonly string[]) => (words.at(-1) === 'by' ? camelCase([...with_, ...words]) : camelCase([...with_, 'as', ...words]))
   const distinct = words.length > 0 && words.join(' ') !== n.parent.join(' ')
-  if (n.self) return unique([...(words.join(' ') === 'parent' ? [n.oneToOne ? 'child' : 'children'] : words[0] === 'parent' ? [camelCase(['child', ...full])] : []), ...(distinct ? [says(full)] : []), camelCase(['referring', ...full])])
+  if (n.self)
+    return unique([
+      ...(words.join(' ') === 'parent' ? [n.oneToOne ? 'child' : 'children'] : words[0] === 'parent' ? [camelCase(['child', ...full])] : []),
+      ...(distinct ? [says(full)] : []),
+      camelCase(['referring', ...full]),
+    ])
   const plain = [camelCase(number(shortened)), camelCase(full)]
   const roled = distinct ? [says(number(shortened)), says(full)] : []
   const last = camelCase([...full, 'as', ...(distinct ? words : n.parent)])

@@ -2,7 +2,9 @@
 
 /** Class names that would hide a global the emitted code uses, or words that cannot name a class (ECMA-262, 12.7.2). */
 const reservedClasses = new Set(
-  'Object Function Array String Number Boolean Symbol BigInt Date Promise Map Set Error Proxy Reflect JSON Math RegExp Uint8Array Record Readonly Partial Pick Omit Required Exclude Extract NonNullable ReturnType Infinity NaN Iterator Atomics Intl Buffer'.split(' '),
+  'Object Function Array String Number Boolean Symbol BigInt Date Promise Map Set Error Proxy Reflect JSON Math RegExp Uint8Array Record Readonly Partial Pick Omit Required Exclude Extract NonNullable ReturnType Infinity NaN Iterator Atomics Intl Buffer'.split(
+    ' ',
+  ),
 )
 
 export const reservedClass = (name: string): boolean => reservedClasses.has(name)

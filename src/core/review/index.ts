@@ -1,7 +1,19 @@
 // One reading of a snapshot under a ledger: findings, where each stands, the model, and the revision that names it all.
 import type { Catalog, SnapshotHash } from '../catalog/index.ts'
 import { infer, inferenceVersion } from '../infer/index.ts'
-import { defaultThreshold, derive, type EntityModel, type Finding, type FindingStatus, findingStatuses, type LedgerEntry, type Revision } from '../model/index.ts'
+import {
+  defaultThreshold,
+  derive,
+  type EntityModel,
+  type Finding,
+  type FindingStatus,
+  findingStatuses,
+  type LedgerEntry,
+  type Revision,
+} from '../model/index.ts'
+
+export * from './detail.ts'
+export * from './docket.ts'
 
 export interface Review {
   readonly findings: readonly Finding[]

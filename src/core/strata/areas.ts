@@ -54,7 +54,10 @@ export function proposeAreas(nodes: readonly AreaNode[], links: readonly AreaLin
     add(a.id, b.id, w)
     add(b.id, a.id, w)
   }
-  const linked = nodes.filter((n) => neighbours.has(n.id)).map((n) => n.id).sort(compareText)
+  const linked = nodes
+    .filter((n) => neighbours.has(n.id))
+    .map((n) => n.id)
+    .sort(compareText)
   const degree = (id: string) => neighbours.get(id)?.size ?? 0
   const hubs = new Set(linked.filter((id) => isHub(degree(id), linked.length)))
   const graph = new Graph({ type: 'undirected' })
@@ -69,7 +72,12 @@ export function proposeAreas(nodes: readonly AreaNode[], links: readonly AreaLin
 }
 
 /** Hubs and loners join the community they have most weight with; one that has none opens its own. */
-function settleRest(linked: readonly string[], community: Map<string, number>, neighbours: ReadonlyMap<string, ReadonlyMap<string, number>>, hubs: ReadonlySet<string>): void {
+function settleRest(
+  linked: readonly string[],
+  community: Map<string, number>,
+  neighbours: ReadonlyMap<string, ReadonlyMap<string, number>>,
+  hubs: ReadonlySet<string>,
+): void {
   const size = new Map<number, number>()
   for (const c of community.values()) size.set(c, (size.get(c) ?? 0) + 1)
   const loners = linked.filter((id) => hubs.has(id) || size.get(community.get(id) as number) === 1)
@@ -90,7 +98,12 @@ function settleRest(linked: readonly string[], community: Map<string, number>, n
 }
 
 /** An area is called after a first word that most of its members share, else after its most linked member. */
-function nameAreas(linked: readonly string[], community: ReadonlyMap<string, number>, byId: ReadonlyMap<string, AreaNode>, degree: (id: string) => number): ReadonlyMap<string, string> {
+function nameAreas(
+  linked: readonly string[],
+  community: ReadonlyMap<string, number>,
+  byId: ReadonlyMap<string, AreaNode>,
+  degree: (id: string) => number,
+): ReadonlyMap<string, string> {
   const members = new Map<number, string[]>()
   for (const id of linked) members.set(community.get(id) as number, [...(members.get(community.get(id) as number) ?? []), id])
   const names = new Map<string, string>()

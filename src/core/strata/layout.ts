@@ -5,7 +5,19 @@ import { rankPlates } from './ranks.ts'
 import type { Band, Bead, BeadInput, Box, Knot, Line, LineInput, MapInput, Mark, Plate, PlateInput, Scene } from './types.ts'
 
 /** All in map units. The gutter holds two multiplicities and a curve one can still follow; a bead needs its label's line as well. */
-const size = { gutter: 92, margin: 24, bandHead: 26, bandFoot: 14, gap: 16, passing: 8, plate: 42, nameLine: 16, port: 15, stripGap: 18, character: 7.1 } as const
+const size = {
+  gutter: 92,
+  margin: 24,
+  bandHead: 26,
+  bandFoot: 14,
+  gap: 16,
+  passing: 8,
+  plate: 42,
+  nameLine: 16,
+  port: 15,
+  stripGap: 18,
+  character: 7.1,
+} as const
 
 /** One drawn connection between ranks, before coordinates: a reference, or a join table between two entities. */
 interface Connection {
@@ -41,7 +53,10 @@ export function layoutMap(input: MapInput): Scene {
   const width = plateWidth(plates)
   const nameLimit = Math.floor((width - 20) / size.character)
   const onMap = plates.filter((p) => input.areas.has(p.id))
-  const { rankOf, cut, knots } = rankPlates(onMap.map((p) => p.id), input.lines)
+  const { rankOf, cut, knots } = rankPlates(
+    onMap.map((p) => p.id),
+    input.lines,
+  )
   const rankCount = onMap.length === 0 ? 0 : Math.max(...rankOf.values()) + 1
   const connections = connect(input, rankOf, cut)
   const bandNames = orderBands([...new Set(onMap.map((p) => input.areas.get(p.id) as string))].sort(compareText), bandWeights(connections, input.areas))
@@ -54,12 +69,31 @@ export function layoutMap(input: MapInput): Scene {
   const { top, bands } = placeBands(columns, slots, bandNames, rankCount, onMap.length === 0 ? 0 : width)
   const x = (rank: number) => size.margin + rank * (width + size.gutter)
   const boxOf = (id: string): Box => ({ x: x(rankOf.get(id) as number), y: top.get(id) as number, width, height: heightOf(id) })
-  const placed = onMap.map((p): Plate => ({ ...boxOf(p.id), id: p.id, nameLines: names.get(p.id) as readonly string[], table: p.table, rows: p.rows, readOnly: p.readOnly, area: input.areas.get(p.id) as string, rank: rankOf.get(p.id) as number }))
+  const placed = onMap.map(
+    (p): Plate => ({
+      ...boxOf(p.id),
+      id: p.id,
+      nameLines: names.get(p.id) as readonly string[],
+      table: p.table,
+      rows: p.rows,
+      readOnly: p.readOnly,
+      area: input.areas.get(p.id) as string,
+      rank: rankOf.get(p.id) as number,
+    }),
+  )
   const drawn = drawConnections(connections, boxOf, slots, top, x, width, rankOf, bandOf)
-  const loops = input.lines.filter((l) => l.child === l.parent && input.areas.has(l.child)).map((l, i, all) => loop(l, boxOf(l.child), all.slice(0, i).filter((o) => o.child === l.child).length))
+  const loops = input.lines
+    .filter((l) => l.child === l.parent && input.areas.has(l.child))
+    .map((l, i, all) => loop(l, boxOf(l.child), all.slice(0, i).filter((o) => o.child === l.child).length))
   const mapWidth = rankCount === 0 ? 0 : x(rankCount - 1) + width + size.margin + size.gutter / 2
   const mapHeight = bands.length === 0 ? 0 : (bands[bands.length - 1] as Band).y + (bands[bands.length - 1] as Band).height
-  const strip = placeStrip(plates.filter((p) => !input.areas.has(p.id)), mapHeight, Math.max(mapWidth, (width + size.stripGap) * 4 + size.margin), width, names)
+  const strip = placeStrip(
+    plates.filter((p) => !input.areas.has(p.id)),
+    mapHeight,
+    Math.max(mapWidth, (width + size.stripGap) * 4 + size.margin),
+    width,
+    names,
+  )
   const total = Math.max(mapWidth, strip.band?.width ?? 0)
   return {
     width: total,
@@ -81,7 +115,14 @@ function connect(input: MapInput, rankOf: ReadonlyMap<string, number>, cut: Read
     .filter((l) => l.child !== l.parent && on(l.child) && on(l.parent))
     .map((l): Connection => {
       const swapped = cut.has(l.id) && (rankOf.get(l.child) as number) < (rankOf.get(l.parent) as number)
-      return { id: l.id, left: swapped ? l.child : l.parent, right: swapped ? l.parent : l.child, leftMark: swapped ? l.childMark : l.parentMark, rightMark: swapped ? l.parentMark : l.childMark, of: { kind: 'line', line: l } }
+      return {
+        id: l.id,
+        left: swapped ? l.child : l.parent,
+        right: swapped ? l.parent : l.child,
+        leftMark: swapped ? l.childMark : l.parentMark,
+        rightMark: swapped ? l.parentMark : l.childMark,
+        of: { kind: 'line', line: l },
+      }
     })
   const beads = input.beads
     .filter((b) => on(b.first) && on(b.second))
@@ -119,7 +160,13 @@ const passingRanks = (c: Connection, rankOf: ReadonlyMap<string, number>) => {
   return Array.from({ length: Math.max(0, (rankOf.get(c.right) as number) - from - 1) }, (_, i) => from + 1 + i)
 }
 
-function makeSlots(plates: readonly PlateInput[], connections: readonly Connection[], rankOf: ReadonlyMap<string, number>, bandOf: (id: string) => number, heightOf: (id: string) => number): ReadonlyMap<string, Slot> {
+function makeSlots(
+  plates: readonly PlateInput[],
+  connections: readonly Connection[],
+  rankOf: ReadonlyMap<string, number>,
+  bandOf: (id: string) => number,
+  heightOf: (id: string) => number,
+): ReadonlyMap<string, Slot> {
   const before = new Map<string, string[]>()
   const after = new Map<string, string[]>()
   const link = (a: string, b: string) => {
@@ -134,17 +181,38 @@ function makeSlots(plates: readonly PlateInput[], connections: readonly Connecti
     const chain = [c.left, ...stops.map((s) => s.key), c.right]
     for (let i = 1; i < chain.length; i += 1) link(chain[i - 1] as string, chain[i] as string)
   }
-  const slot = (key: string, band: number, rank: number, height: number): Slot => ({ key, band, rank, height, before: before.get(key) ?? [], after: after.get(key) ?? [] })
-  return new Map([...plates.map((p) => slot(p.id, bandOf(p.id), rankOf.get(p.id) as number, heightOf(p.id))), ...passing.map((p) => slot(p.key, p.band, p.rank, size.passing))].map((s) => [s.key, s]))
+  const slot = (key: string, band: number, rank: number, height: number): Slot => ({
+    key,
+    band,
+    rank,
+    height,
+    before: before.get(key) ?? [],
+    after: after.get(key) ?? [],
+  })
+  return new Map(
+    [
+      ...plates.map((p) => slot(p.id, bandOf(p.id), rankOf.get(p.id) as number, heightOf(p.id))),
+      ...passing.map((p) => slot(p.key, p.band, p.rank, size.passing)),
+    ].map((s) => [s.key, s]),
+  )
 }
 
 const rounds = 8
 
 /** Heights of bands and tops of slots: neighbours pull towards each other within their band, then bands are stacked. */
-function placeBands(columns: ReadonlyMap<string, readonly Slot[]>, slots: ReadonlyMap<string, Slot>, names: readonly string[], rankCount: number, width: number): { readonly top: ReadonlyMap<string, number>; readonly bands: readonly Band[] } {
+function placeBands(
+  columns: ReadonlyMap<string, readonly Slot[]>,
+  slots: ReadonlyMap<string, Slot>,
+  names: readonly string[],
+  rankCount: number,
+  width: number,
+): { readonly top: ReadonlyMap<string, number>; readonly bands: readonly Band[] } {
   const local = new Map<string, number>()
   for (const column of columns.values()) {
-    const tops = placeColumn(column.map((s) => ({ height: s.height, wish: 0 })), size.gap)
+    const tops = placeColumn(
+      column.map((s) => ({ height: s.height, wish: 0 })),
+      size.gap,
+    )
     for (const [i, s] of column.entries()) local.set(s.key, tops[i] as number)
   }
   const centre = (s: Slot) => (local.get(s.key) as number) + s.height / 2
@@ -158,7 +226,10 @@ function placeBands(columns: ReadonlyMap<string, readonly Slot[]>, slots: Readon
           const near = [...s.before, ...s.after].map((k) => slots.get(k) as Slot).filter((n) => n.band === s.band)
           return near.length === 0 ? centre(s) : near.reduce((sum, n) => sum + centre(n), 0) / near.length
         }
-        const tops = placeColumn(column.map((s) => ({ height: s.height, wish: wish(s) })), size.gap)
+        const tops = placeColumn(
+          column.map((s) => ({ height: s.height, wish: wish(s) })),
+          size.gap,
+        )
         for (const [i, s] of column.entries()) local.set(s.key, tops[i] as number)
       }
     }
@@ -211,10 +282,14 @@ function drawConnections(
   }
   const spread = (box: Box, n: number, i: number) => box.y + box.height / 2 + (i - (n - 1) / 2) * size.port
   const leftPort = new Map<string, number>()
-  for (const [id, list] of arrivals) for (const [i, a] of list.toSorted((p, q) => p.y - q.y || compareText(p.id, q.id)).entries()) leftPort.set(`${id}\n${a.id}`, spread(boxOf(id), list.length, i))
+  for (const [id, list] of arrivals)
+    for (const [i, a] of list.toSorted((p, q) => p.y - q.y || compareText(p.id, q.id)).entries())
+      leftPort.set(`${id}\n${a.id}`, spread(boxOf(id), list.length, i))
   const rightPort = new Map<string, number>()
   for (const [id, marks] of departures) {
-    const groups = [...marks].map(([mark, ys]) => ({ mark, y: ys.reduce((a, b) => a + b, 0) / ys.length })).sort((a, b) => a.y - b.y || compareText(a.mark, b.mark))
+    const groups = [...marks]
+      .map(([mark, ys]) => ({ mark, y: ys.reduce((a, b) => a + b, 0) / ys.length }))
+      .sort((a, b) => a.y - b.y || compareText(a.mark, b.mark))
     for (const [i, g] of groups.entries()) rightPort.set(`${id}\n${g.mark}`, spread(boxOf(id), groups.length, i))
   }
   const lines: Line[] = []
@@ -239,10 +314,23 @@ function drawConnections(
     }
     path += curve(at.x, at.y, b.x, y2)
     const marks = [startMark, { x: b.x - 4, y: y2 - 4, text: c.rightMark, anchor: 'end' } as const]
-    if (c.of.kind === 'line') lines.push({ id: c.id, child: c.of.line.child, parent: c.of.line.parent, path, marks, state: c.of.line.state, shape: 'line', crossesBands })
+    if (c.of.kind === 'line')
+      lines.push({ id: c.id, child: c.of.line.child, parent: c.of.line.parent, path, marks, state: c.of.line.state, shape: 'line', crossesBands })
     else {
       const { bead } = c.of
-      beads.push({ id: c.id, first: bead.first, second: bead.second, x: round((at.x + b.x) / 2), y: round((at.y + y2) / 2), label: bead.label, filled: bead.filled, path, marks, state: bead.state, crossesBands })
+      beads.push({
+        id: c.id,
+        first: bead.first,
+        second: bead.second,
+        x: round((at.x + b.x) / 2),
+        y: round((at.y + y2) / 2),
+        label: bead.label,
+        filled: bead.filled,
+        path,
+        marks,
+        state: bead.state,
+        crossesBands,
+      })
     }
   }
   return { lines, beads }
@@ -253,7 +341,19 @@ function bracket(c: Connection, a: Box, b: Box, y1: number, y2: number, startMar
   const { bead } = c.of as { readonly kind: 'bead'; readonly bead: BeadInput }
   const out = a.x + a.width + size.gutter * 0.42
   const path = `M${round(a.x + a.width)} ${round(y1)}C${round(out)} ${round(y1)} ${round(out)} ${round(y1)} ${round(out)} ${round((y1 + y2) / 2)}C${round(out)} ${round(y2)} ${round(out)} ${round(y2)} ${round(b.x + b.width)} ${round(y2)}`
-  return { id: c.id, first: bead.first, second: bead.second, x: round(out), y: round((y1 + y2) / 2), label: bead.label, filled: bead.filled, path, marks: [startMark, { x: b.x + b.width + 4, y: y2 - 4, text: c.rightMark, anchor: 'start' }], state: bead.state, crossesBands }
+  return {
+    id: c.id,
+    first: bead.first,
+    second: bead.second,
+    x: round(out),
+    y: round((y1 + y2) / 2),
+    label: bead.label,
+    filled: bead.filled,
+    path,
+    marks: [startMark, { x: b.x + b.width + 4, y: y2 - 4, text: c.rightMark, anchor: 'start' }],
+    state: bead.state,
+    crossesBands,
+  }
 }
 
 /** A self-reference leaves and enters at the plate's upper right corner; further ones nest outwards. */
@@ -284,27 +384,45 @@ function knotBox(members: readonly string[], plates: readonly Plate[]): Knot {
   const right = Math.max(...own.map((p) => p.x + p.width)) + pad
   const bottom = Math.max(...own.map((p) => p.y + p.height)) + pad
   const names = own.map((p) => p.nameLines.join(''))
-  return { members, label: `knot: ${names.length > 3 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(' ↔ ')}`, x: left, y: topEdge, width: right - left, height: bottom - topEdge }
+  return {
+    members,
+    label: `knot: ${names.length > 3 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(' ↔ ')}`,
+    x: left,
+    y: topEdge,
+    width: right - left,
+    height: bottom - topEdge,
+  }
 }
 
-function placeStrip(plates: readonly PlateInput[], y: number, available: number, width: number, names: ReadonlyMap<string, readonly string[]>): { readonly plates: readonly Plate[]; readonly band: Band | null } {
+function placeStrip(
+  plates: readonly PlateInput[],
+  y: number,
+  available: number,
+  width: number,
+  names: ReadonlyMap<string, readonly string[]>,
+): { readonly plates: readonly Plate[]; readonly band: Band | null } {
   if (plates.length === 0) return { plates: [], band: null }
   const perRow = Math.max(1, Math.floor((available - size.margin) / (width + size.stripGap)))
   const lines = Math.max(...plates.map((p) => names.get(p.id)?.length ?? 1))
   const height = size.plate + (lines - 1) * size.nameLine
-  const placed = plates.map((p, i): Plate => ({
-    x: size.margin + (i % perRow) * (width + size.stripGap),
-    y: y + size.bandHead + Math.floor(i / perRow) * (height + size.gap),
-    width,
-    height,
-    id: p.id,
-    nameLines: names.get(p.id) as readonly string[],
-    table: p.table,
-    rows: p.rows,
-    readOnly: p.readOnly,
-    area: null,
-    rank: null,
-  }))
+  const placed = plates.map(
+    (p, i): Plate => ({
+      x: size.margin + (i % perRow) * (width + size.stripGap),
+      y: y + size.bandHead + Math.floor(i / perRow) * (height + size.gap),
+      width,
+      height,
+      id: p.id,
+      nameLines: names.get(p.id) as readonly string[],
+      table: p.table,
+      rows: p.rows,
+      readOnly: p.readOnly,
+      area: null,
+      rank: null,
+    }),
+  )
   const rows = Math.ceil(plates.length / perRow)
-  return { plates: placed, band: { area: 'Standing alone', count: plates.length, x: 0, y, width: available, height: size.bandHead + rows * (height + size.gap) + size.bandFoot } }
+  return {
+    plates: placed,
+    band: { area: 'Standing alone', count: plates.length, x: 0, y, width: available, height: size.bandHead + rows * (height + size.gap) + size.bandFoot },
+  }
 }

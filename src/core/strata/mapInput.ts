@@ -20,7 +20,11 @@ export function mapInput(catalog: Catalog, findings: readonly Finding[], model: 
     const own = rows.get(relationText(r))
     if (own !== undefined && own !== null) rows.set(parent, Math.max(0, rows.get(parent) ?? 0) + own)
   }
-  const joinEntities = new Set(findings.filter((f) => f.kind === 'join-table' && f.alternatives.some((a) => a.key === 'many-to-many' && a.evidence.every((e) => e.kind !== 'referred to'))).map((f) => f.subject))
+  const joinEntities = new Set(
+    findings
+      .filter((f) => f.kind === 'join-table' && f.alternatives.some((a) => a.key === 'many-to-many' && a.evidence.every((e) => e.kind !== 'referred to')))
+      .map((f) => f.subject),
+  )
   const nameOf = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
   const linksOf = new Map<string, Relationship[]>()
   for (const r of model.relationships) for (const id of new Set([r.from.entity, r.to.entity])) linksOf.set(id, [...(linksOf.get(id) ?? []), r])
@@ -29,11 +33,28 @@ export function mapInput(catalog: Catalog, findings: readonly Finding[], model: 
     const links = linksOf.get(e.id) ?? []
     const [first, second, ...more] = links
     if (!joinEntities.has(e.id) || !first || !second || more.length > 0 || first.from.entity !== e.id || second.from.entity !== e.id) continue
-    filled.set(e.id, { id: e.id, first: first.to.entity, second: second.to.entity, label: e.name, filled: true, state: first.state === 'enforced' ? second.state : first.state })
+    filled.set(e.id, {
+      id: e.id,
+      first: first.to.entity,
+      second: second.to.entity,
+      label: e.name,
+      filled: true,
+      state: first.state === 'enforced' ? second.state : first.state,
+    })
   }
   const lines = model.relationships
     .filter((r) => r.kind !== 'many-to-many' && !filled.has(r.from.entity))
-    .map((r): LineInput => ({ id: r.id, child: r.from.entity, parent: r.to.entity, childMark: marks[r.to.leadsTo], parentMark: marks[r.from.leadsTo], optional: r.from.leadsTo === 'at most one', state: r.state }))
+    .map(
+      (r): LineInput => ({
+        id: r.id,
+        child: r.from.entity,
+        parent: r.to.entity,
+        childMark: marks[r.to.leadsTo],
+        parentMark: marks[r.from.leadsTo],
+        optional: r.from.leadsTo === 'at most one',
+        state: r.state,
+      }),
+    )
   const hollow = model.relationships
     .filter((r) => r.kind === 'many-to-many')
     .map((r): BeadInput => ({ id: r.id, first: r.from.entity, second: r.to.entity, label: r.through?.table.name ?? '', filled: false, state: r.state }))
@@ -47,7 +68,9 @@ function areasOf(catalog: Catalog, findings: readonly Finding[], nameOf: Readonl
   const links = findings.flatMap((f) => {
     const edit = f.kind === 'reference' ? f.alternatives[0].edits.find((e) => e.facet === 'reference.target') : undefined
     const child = parseAddress(f.subject.split('>')[0] as string)
-    return edit?.facet === 'reference.target' && edit.value && child ? [{ from: relationText(child), to: relationText({ schema: edit.value.schema, name: edit.value.table }) }] : []
+    return edit?.facet === 'reference.target' && edit.value && child
+      ? [{ from: relationText(child), to: relationText({ schema: edit.value.schema, name: edit.value.table }) }]
+      : []
   })
   const nodes = catalog.relations
     .filter((r) => r.kind !== 'partition')
@@ -57,4 +80,3 @@ function areasOf(catalog: Catalog, findings: readonly Finding[], nameOf: Readonl
     })
   return proposeAreas(nodes, links)
 }
-

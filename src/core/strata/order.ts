@@ -50,7 +50,8 @@ export function orderSlots(slots: readonly Slot[], rankCount: number): ReadonlyM
     for (const [i, s] of column.entries()) position.set(s.key, s.band * 1000 + ((i + 0.5) / column.length) * 100)
   }
   for (const column of columns.values()) settle(column)
-  const mean = (keys: readonly string[], s: Slot) => (keys.length === 0 ? (position.get(s.key) as number) : keys.reduce((n, k) => n + (position.get(k) ?? 0), 0) / keys.length)
+  const mean = (keys: readonly string[], s: Slot) =>
+    keys.length === 0 ? (position.get(s.key) as number) : keys.reduce((n, k) => n + (position.get(k) ?? 0), 0) / keys.length
   for (let sweep = 0; sweep < sweeps; sweep += 1) {
     const forward = sweep % 2 === 0
     for (let step = 0; step < rankCount; step += 1) {

@@ -32,7 +32,13 @@ export interface Rehearsal {
   readonly skipped: readonly SkippedStep[]
   /** Objects of the snapshot that the plan does not make because they are not modelled yet. */
   readonly notSupported: readonly Unmodelled[]
-  readonly failure: { readonly direction: Phase['direction']; readonly step: number; readonly object: string; readonly statement: string; readonly failure: DatabaseFailure } | null
+  readonly failure: {
+    readonly direction: Phase['direction']
+    readonly step: number
+    readonly object: string
+    readonly statement: string
+    readonly failure: DatabaseFailure
+  } | null
 }
 
 export interface RehearseOptions {
@@ -44,7 +50,8 @@ const missingObject = new Set(['42P01', '42883', '42704', '3F000', '42703'])
 
 function skipReason(f: DatabaseFailure, skippedBefore: boolean): SkippedStep['reason'] | null {
   if (f.sqlState === '42501') return 'needs a higher role'
-  if (f.sqlState === '58P01' || (f.sqlState === '0A000' && /extension/.test(f.message)) || (f.sqlState === '22023' && /installation script/.test(f.message))) return 'extension not on this server'
+  if (f.sqlState === '58P01' || (f.sqlState === '0A000' && /extension/.test(f.message)) || (f.sqlState === '22023' && /installation script/.test(f.message)))
+    return 'extension not on this server'
   if (skippedBefore && missingObject.has(f.sqlState)) return 'needs a skipped object'
   return null
 }
@@ -59,10 +66,18 @@ class StepFailed extends Error {
   }
 }
 
-const settings = "set local search_path = pg_catalog; set local check_function_bodies = off; set local standard_conforming_strings = on; set local client_min_messages = warning; set local statement_timeout = '120s'; set local lock_timeout = '10s'"
+const settings =
+  "set local search_path = pg_catalog; set local check_function_bodies = off; set local standard_conforming_strings = on; set local client_min_messages = warning; set local statement_timeout = '120s'; set local lock_timeout = '10s'"
 
 /** Run steps in one transaction, each behind a savepoint, so that one the role may not run is skipped and named. */
-async function runSteps(client: pg.Client, steps: readonly Step[], direction: 'up' | 'down', skipped: Map<number, SkippedStep>, tick: (object: string) => void, signal?: AbortSignal): Promise<void> {
+async function runSteps(
+  client: pg.Client,
+  steps: readonly Step[],
+  direction: 'up' | 'down',
+  skipped: Map<number, SkippedStep>,
+  tick: (object: string) => void,
+  signal?: AbortSignal,
+): Promise<void> {
   await client.query('begin')
   await client.query(settings)
   for (const step of direction === 'up' ? steps : steps.toReversed()) {
@@ -112,7 +127,14 @@ export async function rehearse(plan: Plan, expected: Catalog, server: Location, 
     for (const direction of ['up', 'down', 'up again'] as const) {
       const started = performance.now()
       try {
-        await runSteps(client, plan.steps, direction === 'down' ? 'down' : 'up', skipped, (object) => o.onProgress?.(`${direction}: ${object}`, ++done, total), o.signal)
+        await runSteps(
+          client,
+          plan.steps,
+          direction === 'down' ? 'down' : 'up',
+          skipped,
+          (object) => o.onProgress?.(`${direction}: ${object}`, ++done, total),
+          o.signal,
+        )
       } catch (error) {
         if (!(error instanceof StepFailed)) throw error
         failed = { direction, step: error.step.number, object: error.step.object, statement: error.statement, failure: error.failure }

@@ -106,12 +106,16 @@ export function replicaIndex(r: Relation): readonly string[] {
 /** CREATE VIEW, CREATE MATERIALIZED VIEW (empty: `refresh` fills it once everything exists). Columns keep the names of the catalog. */
 export function createView(r: Relation): string {
   const word = r.kind === 'materialized view' ? 'MATERIALIZED VIEW' : 'VIEW'
-  const query = reparsable(r.definition?.written ?? '').trimEnd().replace(/;$/, '')
+  const query = reparsable(r.definition?.written ?? '')
+    .trimEnd()
+    .replace(/;$/, '')
   return `CREATE ${word} ${quoteAddress(r)}${withOptions(r.options)} AS\n${query}${r.kind === 'materialized view' ? '\nWITH NO DATA' : ''};`
 }
 
 export function viewDefaults(r: Relation): readonly string[] {
-  return r.columns.flatMap((c) => (c.default ? [`ALTER VIEW ${quoteAddress(r)} ALTER COLUMN ${quoteIdent(c.name)} SET DEFAULT ${reparsable(c.default.written)};`] : []))
+  return r.columns.flatMap((c) =>
+    c.default ? [`ALTER VIEW ${quoteAddress(r)} ALTER COLUMN ${quoteIdent(c.name)} SET DEFAULT ${reparsable(c.default.written)};`] : [],
+  )
 }
 
 /** ALTER TABLE … ADD FOREIGN KEY. On a partitioned table it reaches the partitions as well. */

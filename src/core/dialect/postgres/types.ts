@@ -32,7 +32,10 @@ const builtIn: Readonly<Record<string, Exclude<Neutral['kind'], 'named' | 'list'
 
 /** `numeric(10,2)` → numeric; `timestamp(3) with time zone` → timestamp with time zone; a field list of interval is dropped. */
 function withoutModifiers(type: string): string {
-  return type.replace(/\([\d, -]+\)/, '').replace(/^interval .*$/, 'interval').trim()
+  return type
+    .replace(/\([\d, -]+\)/, '')
+    .replace(/^interval .*$/, 'interval')
+    .trim()
 }
 
 /** A possibly quoted, possibly qualified name: `field."Health Grade"`. Null for anything else. */

@@ -50,10 +50,19 @@ function endRecord(o: OwnEnd, x: EmitContext): string {
   return `    ${o.end.property}: { kind: ${quoteText(kindFrom(o))}, entity: (): typeof ${other} => ${other}, otherEnd: ${quoteText(o.other.property)}, ${via}${owner} },\n`
 }
 
+/** `hives?: Hive[]` */
+function endDeclaration(end: End, other: string): string {
+  return `${end.property}?: ${end.leadsTo === 'any number' ? `${other}[]` : end.leadsTo === 'at most one' ? `${other} | null` : other}`
+}
+
 function endMember(o: OwnEnd, x: EmitContext): string {
-  const other = x.entityName.get(o.other.entity) as string
-  const type = o.end.leadsTo === 'any number' ? `${other}[]` : o.end.leadsTo === 'at most one' ? `${other} | null` : other
-  return `${docComment([`${o.sentence} Absent until loaded.`], '  ')}  ${o.end.property}?: ${type}\n`
+  return `${docComment([`${o.sentence} Absent until loaded.`], '  ')}  ${endDeclaration(o.end, x.entityName.get(o.other.entity) as string)}\n`
+}
+
+/** The line each class gets for its end: `[from, to]`. */
+export function endPreview(r: Relationship, model: EntityModel): readonly [string, string] {
+  const name = (e: End) => model.entities.find((x) => x.id === e.entity)?.name ?? e.entity
+  return [endDeclaration(r.from, name(r.to)), endDeclaration(r.to, name(r.from))]
 }
 
 function propertyMember(e: Entity, p: Entity['properties'][number], x: EmitContext): string {
@@ -68,9 +77,15 @@ export function entityFile(e: Entity, x: EmitContext): string {
   const ends = x.endsOf.get(e.id) ?? []
   const others = [...new Set(ends.map((o) => x.entityName.get(o.other.entity) as string))].filter((name) => name !== e.name).sort()
   const typeImports = [...new Set(e.properties.flatMap((p) => x.types.typeOf(p.type).imports))].sort()
-  const imports = [...others.map((name) => `import { ${name} } from './${x.fileOf(name)}.js'\n`), ...(typeImports.length === 0 ? [] : [`import type { ${typeImports.join(', ')} } from './types.js'\n`])].join('')
+  const imports = [
+    ...others.map((name) => `import { ${name} } from './${x.fileOf(name)}.js'\n`),
+    ...(typeImports.length === 0 ? [] : [`import type { ${typeImports.join(', ')} } from './types.js'\n`]),
+  ].join('')
   const key = e.identity.kind === 'none' ? [] : e.identity.columns.map((c) => e.properties.find((p) => p.column === c)?.name ?? c)
-  const about = [...(e.comment === null ? [] : [e.comment, '']), `${e.kind.charAt(0).toUpperCase()}${e.kind.slice(1)} ${e.relation.schema === '' ? '' : `${e.relation.schema}.`}${e.relation.name}.${e.readOnly ? (e.identity.kind === 'none' && e.kind.includes('table') ? ' Read-only: it has no primary key, so a row cannot be named.' : ' Read-only.') : ''}`]
+  const about = [
+    ...(e.comment === null ? [] : [e.comment, '']),
+    `${e.kind.charAt(0).toUpperCase()}${e.kind.slice(1)} ${e.relation.schema === '' ? '' : `${e.relation.schema}.`}${e.relation.name}.${e.readOnly ? (e.identity.kind === 'none' && e.kind.includes('table') ? ' Read-only: it has no primary key, so a row cannot be named.' : ' Read-only.') : ''}`,
+  ]
   const storage = [
     docComment(['Where this is stored.'], '  '),
     `  static readonly table = { schema: ${quoteText(e.relation.schema)}, name: ${quoteText(e.relation.name)} } as const\n`,

@@ -3,6 +3,8 @@ import { type EntityModel, type Revision, revisionText } from '../../model/index
 import { endsByEntity, entityFile } from './entityFile.ts'
 import { valueTypes } from './valueTypes.ts'
 
+export { endPreview } from './entityFile.ts'
+
 export interface EmittedFile {
   /** Relative, with `/`. */
   readonly path: string
@@ -19,6 +21,9 @@ export function emitTypeScript(model: EntityModel, revision: Revision): readonly
   const entities = model.entities.map((e): EmittedFile => ({ path: `${fileOf(e.name)}.ts`, text: entityFile(e, x) }))
   const typesText = types.file()
   const names = [...model.entities.map((e) => `export * from './${fileOf(e.name)}.js'\n`), ...(typesText === null ? [] : [`export * from './types.js'\n`])]
-  const own: readonly EmittedFile[] = [{ path: 'index.ts', text: `${header}${names.join('') || 'export {}\n'}` }, ...(typesText === null ? [] : [{ path: 'types.ts', text: `${header}\n${typesText}` }])]
+  const own: readonly EmittedFile[] = [
+    { path: 'index.ts', text: `${header}${names.join('') || 'export {}\n'}` },
+    ...(typesText === null ? [] : [{ path: 'types.ts', text: `${header}\n${typesText}` }]),
+  ]
   return [...entities, ...own].sort((a, b) => (a.path < b.path ? -1 : 1))
 }

@@ -2,7 +2,12 @@
 
 /** A string literal in single quotes. */
 export function quoteText(text: string): string {
-  return `'${text.replace(/[\\']/g, '\\$&').replace(/\n/g, '\\n').replace(/\r/g, '\\r').replace(/\u2028/g, '\\u2028').replace(/\u2029/g, '\\u2029')}'`
+  return `'${text
+    .replace(/[\\']/g, '\\$&')
+    .replace(/\n/g, '\\n')
+    .replace(/\r/g, '\\r')
+    .replace(/\u2028/g, '\\u2028')
+    .replace(/\u2029/g, '\\u2029')}'`
 }
 
 /** A doc comment of one or more lines, indented; nothing a database comment holds can end it early. */

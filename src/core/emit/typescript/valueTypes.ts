@@ -69,11 +69,18 @@ export function valueTypes(model: EntityModel): ValueTypes {
 
   function file(): string | null {
     const own = [
-      ...model.enumerations.map((t) => `${docComment([`Enumerated type ${t.schema}.${t.name}.`], '')}export type ${t.typeName} = ${t.labels.map(quoteText).join(' | ') || 'never'}\n`),
+      ...model.enumerations.map(
+        (t) => `${docComment([`Enumerated type ${t.schema}.${t.name}.`], '')}export type ${t.typeName} = ${t.labels.map(quoteText).join(' | ') || 'never'}\n`,
+      ),
       ...model.namedTypes.map((t) => `${docComment([`Domain ${t.schema}.${t.name} over ${t.type}.`], '')}export type ${t.typeName} = ${typeOf(t.type).text}\n`),
-      ...model.composites.map((t) => `${docComment([`Composite type ${t.schema}.${t.name}.`], '')}export interface ${t.typeName} {\n${t.attributes.map((a) => `  ${memberName(a.name)}: ${typeOf(a.type).text} | null\n`).join('')}}\n`),
+      ...model.composites.map(
+        (t) =>
+          `${docComment([`Composite type ${t.schema}.${t.name}.`], '')}export interface ${t.typeName} {\n${t.attributes.map((a) => `  ${memberName(a.name)}: ${typeOf(a.type).text} | null\n`).join('')}}\n`,
+      ),
     ]
-    const words = (Object.keys(aliases) as Alias[]).filter((a) => used.has(a)).map((a) => `${docComment([aliases[a].says], '')}export type ${aliasName(a)} = ${aliases[a].as.replaceAll('JsonValue', aliasName('JsonValue'))}\n`)
+    const words = (Object.keys(aliases) as Alias[])
+      .filter((a) => used.has(a))
+      .map((a) => `${docComment([aliases[a].says], '')}export type ${aliasName(a)} = ${aliases[a].as.replaceAll('JsonValue', aliasName('JsonValue'))}\n`)
     return own.length + words.length === 0 ? null : [...words, ...own].join('\n')
   }
   return { typeOf, file }

@@ -1,0 +1,45 @@
+// Route handlers in one shape: input decoded by Zod, refusals as JSON with message, detail and hint, faults logged and named.
+import type { ZodError, z } from 'zod'
+import { log } from '../../server/log.ts'
+
+export interface Refusal {
+  readonly message: string
+  readonly detail: string
+  readonly hint: string
+  /** Messages by the path of the field they are about. */
+  readonly fields?: Readonly<Record<string, string>>
+}
+
+export const refuse = (status: number, message: string, hint = '', detail = ''): Response =>
+  Response.json({ message, detail, hint } satisfies Refusal, { status })
+
+/** Decode the body with `schema` and answer; a body that does not fit is refused with the field it fails at. */
+export async function answer<S extends z.ZodType>(request: Request, schema: S, work: (input: z.infer<S>) => Promise<Response>): Promise<Response> {
+  return guarded(async () => {
+    let body: unknown
+    try {
+      body = await request.json()
+    } catch {
+      return refuse(400, 'the request is not JSON')
+    }
+    const parsed = schema.safeParse(body)
+    if (!parsed.success) return Response.json(fieldRefusal(parsed.error), { status: 400 })
+    return work(parsed.data)
+  })
+}
+
+export async function guarded(work: () => Promise<Response>): Promise<Response> {
+  try {
+    return await work()
+  } catch (error) {
+    const message = error instanceof Error ? error.message : String(error)
+    log.error({ message, stack: error instanceof Error ? error.stack : null }, 'request')
+    return refuse(500, 'this failed because of a fault in Pelvok', 'Try again; if it happens again, report it with this text.', message)
+  }
+}
+
+function fieldRefusal(error: ZodError): Refusal {
+  const fields = Object.fromEntries(error.issues.map((i) => [i.path.join('.'), i.message]))
+  const [path, message] = Object.entries(fields)[0] ?? ['', 'it does not fit']
+  return { message: path === '' ? message : `${path}: ${message}`, detail: '', hint: '', fields }
+}

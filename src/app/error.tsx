@@ -1,0 +1,7 @@
+'use client'
+
+import { Fault } from '../ui/common/Fault.tsx'
+
+export default function ErrorPage({ error, reset }: { error: Error & { digest?: string }; reset: () => void }) {
+  return <Fault message={error.message} {...(error.digest ? { digest: error.digest } : {})} retry={reset} />
+}

@@ -1,0 +1,23 @@
+import type { Metadata } from 'next'
+import type { ReactNode } from 'react'
+import { NameQuestion } from '../ui/frame/NameQuestion.tsx'
+import { identity } from './_identity.ts'
+import './globals.css'
+
+export const metadata: Metadata = {
+  title: { default: 'Pelvok', template: '%s · Pelvok' },
+  description: 'Turns a schema into decisions, and decisions into code and migrations that are proven.',
+}
+export const dynamic = 'force-dynamic'
+
+export default async function RootLayout({ children }: { children: ReactNode }) {
+  const who = await identity()
+  return (
+    <html lang="en" data-theme="day">
+      <body className="h-screen overflow-hidden flex flex-col">
+        {children}
+        {who.known ? null : <NameQuestion proposed={who.name} />}
+      </body>
+    </html>
+  )
+}

@@ -1,0 +1,28 @@
+import type { Metadata } from 'next'
+import { notFound } from 'next/navigation'
+import type { ReactNode } from 'react'
+import { findProject } from '../../../server/projects.ts'
+import { readLedger, readProjectReview } from '../../../server/review.ts'
+import { ProjectBar } from '../../../ui/frame/ProjectBar.tsx'
+import { identity } from '../../_identity.ts'
+
+type Props = { params: Promise<{ id: string }>; children: ReactNode }
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  const project = await findProject((await params).id)
+  return { title: project?.name ?? 'Not found' }
+}
+
+export default async function ProjectLayout({ params, children }: Props) {
+  const { id } = await params
+  const project = await findProject(id)
+  if (!project) notFound()
+  const [review, entries, who] = await Promise.all([readProjectReview(id), readLedger(id), identity()])
+  const open = review ? [...review.review.statuses.values()].filter((s) => s === 'open').length : null
+  return (
+    <>
+      <ProjectBar id={id} name={project.name} open={open} entries={entries.length} who={who.known ? who.name : null} />
+      <div className="flex-1 min-h-0">{children}</div>
+    </>
+  )
+}

@@ -1,0 +1,21 @@
+import { redirect } from 'next/navigation'
+import { encodeEntry } from '../../../../core/model/index.ts'
+import { findLastRevision, findSurvey, readLedger } from '../../../../server/review.ts'
+import { ReviewDesk } from '../../../../ui/review/ReviewDesk.tsx'
+
+export default async function Page({ params, searchParams }: { params: Promise<{ id: string }>; searchParams: Promise<{ at?: string }> }) {
+  const { id } = await params
+  const survey = await findSurvey(id)
+  if (!survey) redirect(`/p/${id}/source`)
+  const [entries, sealed] = await Promise.all([readLedger(id), findLastRevision(id)])
+  return (
+    <ReviewDesk
+      projectId={id}
+      hash={survey.hash}
+      statistics={survey.statistics}
+      entries={entries.map(encodeEntry)}
+      sealed={sealed ? sealed.ledger : null}
+      initial={(await searchParams).at ?? null}
+    />
+  )
+}

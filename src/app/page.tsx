@@ -1,0 +1,26 @@
+import { listProjects } from '../server/projects.ts'
+import { HomeBar } from '../ui/frame/HomeBar.tsx'
+import { ProjectList } from '../ui/projects/ProjectList.tsx'
+import { identity } from './_identity.ts'
+
+export default async function Page() {
+  const [projects, who] = await Promise.all([listProjects(), identity()])
+  return (
+    <>
+      <HomeBar name={who.known ? who.name : null} />
+      <main className="flex-1 overflow-auto">
+        <ProjectList
+          projects={projects.map((p) => ({
+            id: p.id,
+            name: p.name,
+            source: p.source,
+            surveyedAt: p.surveyedAt?.toISOString() ?? null,
+            relations: p.relations,
+            entries: p.entries,
+            createdBy: p.createdBy,
+          }))}
+        />
+      </main>
+    </>
+  )
+}

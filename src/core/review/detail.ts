@@ -1,0 +1,234 @@
+// Everything the evidence pane says about one finding, and the entries its buttons would append.
+import { type Catalog, columnsText, type Relation, relationText } from '../catalog/index.ts'
+import { endPreview } from '../emit/typescript/index.ts'
+import {
+  accepting,
+  activeEntries,
+  type Edit,
+  type End,
+  type EntryBody,
+  type Evidence,
+  editKey,
+  editsOf,
+  type Facet,
+  type Finding,
+  type FindingId,
+  type FindingStatus,
+  type LedgerEntry,
+  type Relationship,
+  rejecting,
+  ruling,
+  type Sentence,
+  sentencesOf,
+} from '../model/index.ts'
+import type { Review } from './index.ts'
+
+/** A name that can be edited in place, and the facet an edit of it sets. */
+export interface EditableName {
+  readonly label: string
+  readonly value: string
+  readonly facet: Facet
+  readonly subject: string
+}
+
+export interface DetailEnd {
+  readonly entity: string
+  readonly name: EditableName | null
+  readonly columns: readonly string[]
+  readonly leadsTo: End['leadsTo']
+  readonly because: string
+  readonly code: string
+}
+
+export interface DetailChoice {
+  readonly key: string
+  readonly label: string
+  readonly confidence: number
+  readonly taken: boolean
+  readonly evidence: readonly Evidence[]
+  readonly entry: EntryBody
+}
+
+export interface Detail {
+  readonly id: FindingId
+  readonly kind: Finding['kind']
+  readonly status: FindingStatus
+  readonly title: string
+  readonly relationship: {
+    readonly kind: Relationship['kind']
+    readonly state: Relationship['state']
+    readonly sentences: readonly [Sentence, Sentence]
+    readonly from: DetailEnd
+    readonly to: DetailEnd
+    readonly owner: string
+    readonly actions: string | null
+  } | null
+  readonly names: readonly EditableName[]
+  readonly choices: readonly DetailChoice[]
+  readonly accept: EntryBody
+  readonly reject: EntryBody | null
+  /** Entries in force that made it what it is, newest first. */
+  readonly history: readonly { readonly seq: number; readonly by: string; readonly at: string; readonly what: string }[]
+  /** Columns of the table in question, for classes. */
+  readonly columns: readonly { readonly name: string; readonly type: string; readonly nullable: boolean; readonly property: EditableName | null }[]
+  readonly related: readonly { readonly id: FindingId; readonly text: string }[]
+}
+
+const choiceLabels: Readonly<Record<string, string>> = {
+  declared: 'a reference, as declared',
+  class: 'a class',
+  'many-to-many': 'a many-to-many, the table hidden',
+  entity: 'an entity of its own',
+}
+
+/** One line for an entry of the ledger. */
+export function entryText(e: LedgerEntry): string {
+  switch (e.kind) {
+    case 'rule':
+      return `${{ accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked about' }[e.verdict]} ${e.finding}`
+    case 'edit':
+      return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}`
+    case 'note':
+      return `noted on ${e.subject}: ${e.text}`
+    case 'settle':
+      return `settled ${e.findings.length} findings at ${e.threshold} or surer`
+    case 'revert':
+      return `took back entry ${e.reverts}`
+    case 'other':
+      return `an entry of a later version: ${String(e.body['kind'])}`
+    default:
+      return unreachable(e)
+  }
+}
+
+function unreachable(e: never): never {
+  throw new Error(`a ledger entry of no known kind: ${JSON.stringify(e)}`)
+}
+
+/** The entry that gives a name another value. */
+export const editOfName = (n: EditableName, value: string): EntryBody => ({
+  kind: 'edit',
+  edit: { facet: n.facet, subject: n.subject, value } as never,
+  note: null,
+})
+
+export function detailOf(id: string, catalog: Catalog, r: Review, entries: readonly LedgerEntry[]): Detail | null {
+  const finding = r.findings.find((f) => f.id === id)
+  if (!finding) return null
+  const relationship = r.model.relationships.find((x) => x.id === id)
+  const entity = finding.kind === 'entity' ? r.model.entities.find((e) => e.id === finding.subject) : undefined
+  const relation = catalog.relations.find((x) => relationText(x) === finding.subject)
+  const rejection = rejecting(finding)
+  const taken = takenChoice(finding, r, relationship !== undefined)
+  return {
+    id: finding.id,
+    kind: finding.kind,
+    status: r.statuses.get(finding.id) ?? 'open',
+    title: finding.subject.split('>')[0] as string,
+    relationship: relationship ? relationshipDetail(relationship, finding, r) : null,
+    names: entity ? [{ label: 'class', value: entity.name, facet: 'entity.name', subject: finding.subject }] : [],
+    choices: finding.alternatives.map((a) => ({
+      key: a.key,
+      label: choiceLabels[a.key] ?? a.key,
+      confidence: a.confidence,
+      taken: a.key === taken,
+      evidence: a.evidence,
+      entry: ruling(finding, a.key === finding.alternatives[0].key ? 'accept' : 'amend', structural(a.edits), null),
+    })),
+    accept: ruling(finding, 'accept', structural(accepting(finding, taken)), null),
+    reject:
+      rejection && taken !== 'entity' && (relationship !== undefined || r.model.joinHalves.some((h) => h.id === id))
+        ? ruling(finding, 'reject', rejection, null)
+        : null,
+    history: historyOf(finding, entries),
+    columns: relation && finding.kind !== 'reference' ? columnsOf(relation, entity) : [],
+    related: relatedTo(finding, r),
+  }
+}
+
+/** The edits of an alternative that say what it is, without the names, which people may have changed already. */
+const structural = (edits: readonly Edit[]): readonly Edit[] => edits.filter((e) => e.facet === 'join.reading' || e.facet === 'reference.target')
+
+function takenChoice(f: Finding, r: Review, related: boolean): string {
+  if (f.kind !== 'join-table') return f.alternatives[0].key
+  if (related) return 'many-to-many'
+  return r.model.entities.some((e) => e.id === f.subject) ? 'entity' : f.alternatives[0].key
+}
+
+function relationshipDetail(x: Relationship, f: Finding, r: Review): NonNullable<Detail['relationship']> {
+  const names = new Map<string, string>(r.model.entities.map((e) => [e.id, e.name]))
+  const facets: readonly [Facet, Facet] = x.kind === 'many-to-many' ? ['join.firstName', 'join.secondName'] : ['reference.ownName', 'reference.inverseName']
+  const [fromCode, toCode] = endPreview(x, r.model)
+  const end = (e: End, facet: Facet, code: string): DetailEnd => {
+    const entity = names.get(e.entity) ?? e.entity
+    return {
+      entity,
+      name: { label: `${entity}.${e.property}`, value: e.property, facet, subject: f.subject },
+      columns: e.columns,
+      leadsTo: e.leadsTo,
+      because: e.because,
+      code,
+    }
+  }
+  const fromName = names.get(x.from.entity) ?? ''
+  const owner =
+    x.through === null
+      ? `${fromName} holds the ${x.from.columns.length === 1 ? 'column' : 'columns'} ${x.from.columns.join(', ')}`
+      : `the join table ${x.through.table.schema}.${x.through.table.name} holds ${[...x.through.fromColumns, ...x.through.toColumns].join(', ')}${x.through.payload.length > 0 ? `; unmapped: ${x.through.payload.join(', ')}` : ''}`
+  const actions = x.onDelete === null || x.onUpdate === null ? null : `on delete ${x.onDelete}, on update ${x.onUpdate}`
+  return {
+    kind: x.kind,
+    state: x.state,
+    sentences: sentencesOf(x, r.model),
+    from: end(x.from, facets[0], fromCode),
+    to: end(x.to, facets[1], toCode),
+    owner,
+    actions,
+  }
+}
+
+function columnsOf(relation: Relation, entity: Review['model']['entities'][number] | undefined): Detail['columns'] {
+  return relation.columns.map((c) => {
+    const property = entity?.properties.find((p) => p.column === c.name)
+    return {
+      name: c.name,
+      type: c.type,
+      nullable: c.nullable,
+      property: property ? { label: property.name, value: property.name, facet: 'property.name', subject: columnsText(relation, [c.name]) } : null,
+    }
+  })
+}
+
+function historyOf(f: Finding, entries: readonly LedgerEntry[]): Detail['history'] {
+  const keys = new Set(f.alternatives.flatMap((a) => a.edits.map(editKey)))
+  return activeEntries(entries)
+    .filter(
+      (e) =>
+        (e.kind === 'rule' && e.finding === f.id) ||
+        (e.kind === 'edit' && editsOf(e).some((d) => keys.has(editKey(d)))) ||
+        (e.kind === 'settle' && e.findings.includes(f.id)),
+    )
+    .map((e) => ({ seq: e.seq, by: e.by, at: e.at, what: entryText(e) }))
+    .reverse()
+}
+
+/** Both halves of a join table, the join table of a half, the relationships of a class. */
+function relatedTo(f: Finding, r: Review): Detail['related'] {
+  if (f.kind === 'entity') {
+    const names = new Map<string, string>(r.model.entities.map((e) => [e.id, e.name]))
+    return r.model.relationships
+      .filter((x) => x.from.entity === f.subject || x.to.entity === f.subject)
+      .map((x) => {
+        const [own, other] = x.from.entity === f.subject ? [x.from, x.to] : [x.to, x.from]
+        return { id: x.id, text: `${own.property}: ${own.leadsTo} ${names.get(other.entity) ?? other.entity}` }
+      })
+  }
+  if (f.kind === 'join-table') {
+    const reading = f.alternatives.flatMap((a) => a.edits).find((e) => e.facet === 'join.reading' && e.value.as === 'many-to-many')
+    return reading?.facet === 'join.reading' && reading.value.as === 'many-to-many'
+      ? [reading.value.first, reading.value.second].map((s) => ({ id: `reference:${s}` as FindingId, text: s }))
+      : []
+  }
+  const half = r.model.joinHalves.find((h) => h.id === f.id)
+  return half ? [{ id: half.partOf, text: `the many-to-many of ${half.table.schema}.${half.table.name}` }] : []
+}

@@ -1,0 +1,97 @@
+// The docket as a list of sentences with their standing; what people work through.
+import { parseAddress, relationText } from '../catalog/index.ts'
+import {
+  type EntityModel,
+  type Finding,
+  type FindingId,
+  type FindingStatus,
+  type Relationship,
+  type RelationshipState,
+  type Sentence,
+  sentencesOf,
+} from '../model/index.ts'
+import type { Review } from './index.ts'
+
+export interface DocketItem {
+  readonly id: FindingId
+  readonly kind: Finding['kind']
+  readonly status: FindingStatus
+  readonly confidence: number
+  readonly state: RelationshipState | null
+  /** One or two sentences; plain text runs where there is no relationship. */
+  readonly says: readonly Sentence[]
+  /** Address of what it is about, for searching. */
+  readonly subject: string
+  /** The many-to-many this reference is half of: then it is not listed by itself. */
+  readonly partOf: FindingId | null
+}
+
+const plain = (text: string): Sentence => [{ kind: 'text', text }]
+const shown = (subject: string) => subject.split('>')[0]?.replaceAll('%20', ' ') ?? subject
+
+/** Every finding as an item; those that wait first, the least sure of them first, then in order of subject within their kind. */
+export function docketItems(r: Review): readonly DocketItem[] {
+  const relationships = new Map<string, Relationship>(r.model.relationships.map((x) => [x.id, x]))
+  const halves = new Map<string, FindingId>(r.model.joinHalves.map((h) => [h.id, h.partOf]))
+  const names = new Map<string, string>(r.model.entities.map((e) => [e.id, e.name]))
+  const items = r.findings.map((f): DocketItem => {
+    const relationship = relationships.get(f.id) ?? null
+    const status = r.statuses.get(f.id) ?? 'open'
+    return {
+      id: f.id,
+      kind: f.kind,
+      status,
+      confidence: f.alternatives[0].confidence,
+      state: relationship?.state ?? null,
+      says: relationship ? sentencesOf(relationship, r.model) : [plain(withoutRelationship(f, names, halves))],
+      subject: f.subject,
+      partOf: halves.get(f.id) ?? null,
+    }
+  })
+  const kinds: Readonly<Record<Finding['kind'], number>> = { 'join-table': 0, reference: 1, entity: 2 }
+  const waiting = (i: DocketItem) => (i.status === 'open' ? 0 : 1)
+  return items
+    .map((item, at) => ({ item, at }))
+    .sort(
+      (a, b) =>
+        waiting(a.item) - waiting(b.item) ||
+        (a.item.status === 'open' ? a.item.confidence - b.item.confidence : 0) ||
+        kinds[a.item.kind] - kinds[b.item.kind] ||
+        a.at - b.at,
+    )
+    .map((x) => x.item)
+}
+
+function withoutRelationship(f: Finding, names: ReadonlyMap<string, string>, halves: ReadonlyMap<string, FindingId>): string {
+  switch (f.kind) {
+    case 'entity': {
+      const name = names.get(f.subject)
+      return name ? `${shown(f.subject)} becomes the class ${name}.` : `${shown(f.subject)} joins two others and has no class of its own.`
+    }
+    case 'join-table':
+      return `${names.get(f.subject) ?? shown(f.subject)} is an entity, with two references of its own.`
+    case 'reference':
+      return halves.has(f.id) ? `${shown(f.subject)} is one half of a many-to-many.` : `${shown(f.subject)} is not read as a reference.`
+    default:
+      return unreachable(f.kind)
+  }
+}
+
+function unreachable(kind: never): never {
+  throw new Error(`a finding of no known kind: ${String(kind)}`)
+}
+
+/** The finding that a click on the map selects: a plate its class, a filled bead its join table. */
+export function findingOfPlate(id: string, model: EntityModel): FindingId {
+  return (model.entities.some((e) => e.id === id) ? `entity:${id}` : `join-table:${id}`) as FindingId
+}
+
+/** Ids of the plates at both ends of a finding, to light them up. */
+export function platesOf(id: string, model: EntityModel): readonly string[] {
+  const relationship = model.relationships.find((r) => r.id === id)
+  if (relationship) return [relationship.from.entity, relationship.to.entity]
+  const half = model.joinHalves.find((h) => h.id === id)
+  if (half) return [half.target]
+  const address = parseAddress(id.slice(id.indexOf(':') + 1).split('>')[0] as string)
+  return address ? [relationText(address)] : []
+}

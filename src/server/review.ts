@@ -1,0 +1,157 @@
+// The review of a project on the server: the model, code and plan at the head of the ledger, and what rulings are allowed.
+import { z } from 'zod'
+import type { Catalog, Reading, SnapshotHash, Statistics } from '../core/catalog/index.ts'
+import { infer, inferenceVersion } from '../core/infer/index.ts'
+import {
+  checkRevert,
+  defaultThreshold,
+  type Entity,
+  type EntityModel,
+  type EntryBody,
+  editsOf,
+  entryBody,
+  type Finding,
+  findConflict,
+  type LedgerEntry,
+  settling,
+} from '../core/model/index.ts'
+import { nameProblem } from '../core/names/index.ts'
+import { type Review, reviewWith } from '../core/review/index.ts'
+import { appendToLedger, findSurvey, insertRevision, readLedger, readSnapshotText } from '../store/index.ts'
+
+export { closeStore, findLastRevision, findSnapshotBytes, findSurvey, importEntries, readLedger } from '../store/index.ts'
+
+export interface ProjectReview {
+  readonly hash: SnapshotHash
+  readonly catalog: Catalog
+  readonly review: Review
+  readonly statistics: Statistics
+  readonly reading: Reading
+  readonly surveyedAt: Date
+}
+
+/** Catalogs and findings are pure functions of a hash: the last few stay in memory. */
+const recent = new Map<string, { readonly catalog: Catalog; readonly findings: readonly Finding[] }>()
+const keep = 4
+
+async function snapshotWithFindings(hash: SnapshotHash): Promise<{ readonly catalog: Catalog; readonly findings: readonly Finding[] }> {
+  const known = recent.get(hash)
+  if (known) {
+    recent.delete(hash)
+    recent.set(hash, known)
+    return known
+  }
+  const catalog = JSON.parse(await readSnapshotText(hash)) as Catalog
+  const made = { catalog, findings: infer(catalog).findings }
+  recent.set(hash, made)
+  if (recent.size > keep) recent.delete(recent.keys().next().value as string)
+  return made
+}
+
+/** Null before the first survey is done. */
+export async function readProjectReview(projectId: string): Promise<ProjectReview | null> {
+  const survey = await findSurvey(projectId)
+  if (!survey) return null
+  const { catalog, findings } = await snapshotWithFindings(survey.hash)
+  const entries = await readLedger(projectId)
+  return {
+    hash: survey.hash,
+    catalog,
+    review: reviewWith(catalog, survey.hash, findings, entries),
+    statistics: JSON.parse(survey.statistics) as Statistics,
+    reading: JSON.parse(survey.reading) as Reading,
+    surveyedAt: survey.at,
+  }
+}
+
+export const ruleInput = z.strictObject({ entries: z.array(entryBody).min(1).max(1000), seen: z.int().min(0) })
+
+export type LedgerRefusal =
+  | { readonly reason: 'conflict'; readonly with: LedgerEntry }
+  | { readonly reason: 'name'; readonly message: string }
+  | { readonly reason: 'no survey' }
+  | { readonly reason: 'revert'; readonly message: string }
+  | { readonly reason: 'kind'; readonly message: string }
+
+export type LedgerAnswer = { readonly added: readonly LedgerEntry[] } | { readonly refuse: LedgerRefusal }
+
+/** Append rulings and edits. All or none: a conflict with somebody else's entry, or a name that cannot be used, refuses the whole. */
+export async function appendEntries(projectId: string, input: z.infer<typeof ruleInput>, by: string): Promise<LedgerAnswer> {
+  const survey = await findSurvey(projectId)
+  if (!survey) return { refuse: { reason: 'no survey' } }
+  const { catalog, findings } = await snapshotWithFindings(survey.hash)
+  return appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
+    for (const body of input.entries) {
+      if (body.kind === 'revert' || body.kind === 'settle')
+        return { refuse: { reason: 'kind', message: `an entry of the kind "${body.kind}" has its own way in` } }
+      const conflict = findConflict(entries, body, input.seen, by)
+      if (conflict) return { refuse: { reason: 'conflict', with: conflict } }
+    }
+    const message = namingProblem(catalog, findings, entries, input.entries, survey.hash)
+    return message === null ? { append: input.entries } : { refuse: { reason: 'name', message } }
+  })
+}
+
+const nameFacets = new Set(['entity.name', 'property.name', 'reference.ownName', 'reference.inverseName', 'join.firstName', 'join.secondName'])
+
+/** A new name must be an identifier, and the model must take it as it stands. Null where all is well. */
+function namingProblem(
+  catalog: Catalog,
+  findings: readonly Finding[],
+  entries: readonly LedgerEntry[],
+  bodies: readonly EntryBody[],
+  hash: SnapshotHash,
+): string | null {
+  const added = bodies.map((b, i) => ({ ...b, seq: (entries.length + i + 1) as LedgerEntry['seq'], at: '', by: '' }))
+  const names = added.flatMap(editsOf).filter((e) => nameFacets.has(e.facet))
+  if (names.length === 0) return null
+  for (const e of names) {
+    const wanted = e.value as string
+    const problem = nameProblem(wanted, e.facet === 'entity.name' ? 'class' : 'property')
+    if (problem !== null) return `"${wanted}" cannot be used: ${describeNameProblem(problem, e.facet === 'entity.name')}`
+  }
+  const before = reviewWith(catalog, hash, findings, entries).model.diagnostics.filter((d) => d.code === 'name-taken')
+  const after = reviewWith(catalog, hash, findings, [...entries, ...added]).model
+  const clash = after.diagnostics.find(
+    (d) => d.code === 'name-taken' && !before.some((b) => b.code === 'name-taken' && b.entity === d.entity && b.wanted === d.wanted),
+  )
+  if (clash?.code !== 'name-taken') return null
+  return clash.entity === ''
+    ? `there is already a class called ${clash.wanted}`
+    : `${ownerName(after, clash.entity)} already has a property called ${clash.wanted}; ${clash.got} is free`
+}
+
+const ownerName = (model: EntityModel, id: Entity['id']) => model.entities.find((e) => e.id === id)?.name ?? id
+
+function describeNameProblem(p: 'empty' | 'not an identifier' | 'reserved', ofClass: boolean): string {
+  if (p === 'empty') return 'a name is needed'
+  if (p === 'not an identifier') return 'a name is letters, digits and underscores, and does not begin with a digit'
+  return ofClass ? 'a class name begins with a capital letter and is not one of TypeScript’s own' : 'TypeScript keeps this name for itself'
+}
+
+/** Take back an entry by appending a revert; refused, naming the entry, where a later one builds on it. */
+export async function revertEntry(projectId: string, seq: number, by: string): Promise<LedgerAnswer> {
+  return appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
+    const check = checkRevert(entries, seq)
+    if (check.ok) return { append: [{ kind: 'revert', reverts: seq }] }
+    if (check.reason === 'built on')
+      return { refuse: { reason: 'revert', message: `entry ${check.by.seq} by ${check.by.by} builds on entry ${seq}; take that one back first` } }
+    return { refuse: { reason: 'revert', message: check.reason === 'no such entry' ? `there is no entry ${seq}` : `entry ${seq} was taken back already` } }
+  })
+}
+
+/** Seal the head of the ledger as a revision: what is sure enough and unruled is settled first, so that no later version changes it in silence. */
+export async function sealRevision(projectId: string, by: string): Promise<{ readonly ledger: number } | { readonly refuse: LedgerRefusal }> {
+  const survey = await findSurvey(projectId)
+  if (!survey) return { refuse: { reason: 'no survey' } }
+  const { findings } = await snapshotWithFindings(survey.hash)
+  let head = 0
+  const answer = await appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
+    const settle = settling(findings, entries, defaultThreshold)
+    head = entries.length + (settle ? 1 : 0)
+    return { append: settle ? [settle] : [] }
+  })
+  if ('refuse' in answer) return answer
+  await insertRevision(projectId, { snapshot: survey.hash, ledger: head, inference: inferenceVersion }, by)
+  return { ledger: head }
+}

@@ -1,0 +1,110 @@
+// What the worker process does: surveys and rehearsals, with progress, a lease and cancelling that reaches the server.
+import { canonicalText, hashText } from '../core/catalog/index.ts'
+import { describeFailure, parseUrl, rehearse, SourceError, survey, surveySummary, type Wording } from '../engines/postgres/index.ts'
+import { claimJob, endJob, findJob, insertSurvey, type JobKind, type JobRow, reportProgress } from '../store/index.ts'
+import { log } from './log.ts'
+import { readBaseline } from './outputs.ts'
+import type { RehearsalResult } from './rehearsals.ts'
+import { openLocation } from './sources.ts'
+
+interface Work {
+  readonly signal: AbortSignal
+  readonly progress: (doing: string, done: number, total: number | null) => void
+}
+
+async function surveyWork(job: JobRow, w: Work): Promise<string> {
+  const { sourceId, location } = await openLocation(job.projectId)
+  const found = await survey(location, { schemas: null, signal: w.signal, onProgress: (reading, objects) => w.progress(`reading ${reading}`, objects, null) })
+  const text = canonicalText(found.structure)
+  const hash = hashText(text)
+  await insertSurvey({
+    projectId: job.projectId,
+    sourceId,
+    hash,
+    canonicalText: text,
+    relations: found.structure.relations.length,
+    unmodelled: found.structure.unmodelled.length,
+    statistics: JSON.stringify(found.statistics),
+    reading: JSON.stringify(found.reading),
+  })
+  return JSON.stringify({ hash, summary: surveySummary(found) })
+}
+
+async function rehearsalWork(job: JobRow, w: Work): Promise<string> {
+  const baseline = await readBaseline(job.projectId)
+  if (!baseline) throw new Refusal({ message: 'there is nothing to rehearse yet', detail: 'The project has no survey.', hint: 'Survey the source first.' })
+  if (!baseline.result.ok)
+    throw new Refusal({
+      message: 'the baseline has no order of creation',
+      detail: `These need each other: ${baseline.result.problem.members.join(', ')}.`,
+      hint: 'Break the cycle in the source.',
+    })
+  const url = process.env['PELVOK_SCRATCH_URL']
+  const server = url ? parseUrl(url) : null
+  if (!server?.ok)
+    throw new Refusal({
+      message: 'no server for scratch databases is set',
+      detail: 'PELVOK_SCRATCH_URL is empty or not a postgresql:// URL.',
+      hint: 'Start Pelvok with "npm start", which makes one, or set the variable.',
+    })
+  const rehearsal = await rehearse(baseline.result.plan, baseline.project.catalog, server.location, { signal: w.signal, onProgress: w.progress })
+  const result: RehearsalResult = { rehearsal, hash: baseline.project.hash }
+  return JSON.stringify(result)
+}
+
+const workOf: Readonly<Record<JobKind, (job: JobRow, w: Work) => Promise<string>>> = { survey: surveyWork, rehearsal: rehearsalWork }
+
+class Refusal extends Error {
+  constructor(readonly wording: Wording) {
+    super(wording.message)
+  }
+}
+
+function wordingOf(error: unknown): Wording {
+  if (error instanceof Refusal) return error.wording
+  if (error instanceof SourceError) return describeFailure(error.failure, error.location)
+  log.error({ message: error instanceof Error ? error.message : String(error), stack: error instanceof Error ? error.stack : null }, 'job')
+  return {
+    message: 'this failed because of a fault in Pelvok',
+    detail: error instanceof Error ? error.message : String(error),
+    hint: 'Try again; if it happens again, report it with this text.',
+  }
+}
+
+const heartbeatMs = 300
+
+/** Do one job to its end, whatever the end is. `cancelled` hears ids that people want to end. */
+export async function doJob(id: number, onCancel: (id: number, abort: () => void) => () => void): Promise<void> {
+  const job = await claimJob(id)
+  if (!job) return
+  const abort = new AbortController()
+  const forget = onCancel(id, () => abort.abort(new Error('cancelled')))
+  let latest = { doing: '', done: 0, total: null as number | null }
+  const beat = setInterval(() => {
+    void reportProgress(id, latest.doing, latest.done, latest.total)
+      .then((cancel) => {
+        if (cancel) abort.abort(new Error('cancelled'))
+      })
+      .catch(() => {})
+  }, heartbeatMs)
+  log.info({ job: id, kind: job.kind }, 'job started')
+  try {
+    const result = await workOf[job.kind](job, {
+      signal: abort.signal,
+      progress: (doing, done, total) => {
+        latest = { doing, done, total }
+      },
+    })
+    clearInterval(beat)
+    await reportProgress(id, latest.doing, latest.done, latest.total)
+    await endJob(id, 'done', result, null)
+  } catch (error) {
+    clearInterval(beat)
+    if (abort.signal.aborted) await endJob(id, 'cancelled', null, null)
+    else await endJob(id, 'failed', null, JSON.stringify(wordingOf(error)))
+  } finally {
+    forget()
+    const ended = await findJob(id)
+    log.info({ job: id, kind: job.kind, state: ended?.state }, 'job ended')
+  }
+}

@@ -1,0 +1,5 @@
+export * from './jobs.ts'
+export * from './ledger.ts'
+export * from './pool.ts'
+export * from './projects.ts'
+export * from './snapshots.ts'

@@ -1,0 +1,109 @@
+// Jobs: what long work is doing, for whom, and how it ended.
+import { store } from './pool.ts'
+
+export type JobKind = 'survey' | 'rehearsal'
+export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'
+
+export interface JobRow {
+  readonly id: number
+  readonly projectId: string
+  readonly kind: JobKind
+  readonly state: JobState
+  /** What is being done now, in the job's own units. */
+  readonly doing: string
+  readonly done: number
+  readonly total: number | null
+  /** JSON text of the result, by kind. */
+  readonly result: string | null
+  /** JSON text of message, detail and hint. */
+  readonly error: string | null
+  readonly by: string
+  readonly cancelRequested: boolean
+  readonly createdAt: Date
+  readonly endedAt: Date | null
+}
+
+const columns = `id::int, project_id as "projectId", kind, state, doing, done, total, result, error, by, cancel_requested as "cancelRequested", created_at as "createdAt", ended_at as "endedAt"`
+const leaseSeconds = 15
+
+export async function insertJob(projectId: string, kind: JobKind, by: string): Promise<number> {
+  const { rows } = await store().query<{ id: number }>('insert into pelvok.job (project_id, kind, by) values ($1, $2, $3) returning id::int', [
+    projectId,
+    kind,
+    by,
+  ])
+  return (rows[0] as { id: number }).id
+}
+
+export async function findJob(id: number): Promise<JobRow | null> {
+  const { rows } = await store().query<JobRow>(`select ${columns} from pelvok.job where id = $1`, [id])
+  return rows[0] ?? null
+}
+
+/** The newest job of a kind. */
+export async function findLastJob(projectId: string, kind: JobKind): Promise<JobRow | null> {
+  const { rows } = await store().query<JobRow>(`select ${columns} from pelvok.job where project_id = $1 and kind = $2 order by id desc limit 1`, [
+    projectId,
+    kind,
+  ])
+  return rows[0] ?? null
+}
+
+/** A job of this kind that waits or runs. */
+export async function findActiveJob(projectId: string, kind: JobKind): Promise<JobRow | null> {
+  const { rows } = await store().query<JobRow>(
+    `select ${columns} from pelvok.job where project_id = $1 and kind = $2 and state in ('waiting', 'running') order by id desc limit 1`,
+    [projectId, kind],
+  )
+  return rows[0] ?? null
+}
+
+const told = (id: number) => store().query(`select pg_notify('pelvok_job', $1)`, [String(id)])
+
+/** Take a waiting job; null where it was cancelled meanwhile or another worker has it. */
+export async function claimJob(id: number): Promise<JobRow | null> {
+  const { rows } = await store().query<JobRow>(
+    `update pelvok.job set state = 'running', lease_until = now() + make_interval(secs => $2) where id = $1 and state = 'waiting' and not cancel_requested returning ${columns}`,
+    [id, leaseSeconds],
+  )
+  await told(id)
+  return rows[0] ?? null
+}
+
+/** Say what is being done and keep the lease. Gives whether cancelling was asked for. */
+export async function reportProgress(id: number, doing: string, done: number, total: number | null): Promise<boolean> {
+  const { rows } = await store().query<{ cancel: boolean }>(
+    `update pelvok.job set doing = $2, done = $3, total = $4, lease_until = now() + make_interval(secs => $5) where id = $1 and state = 'running' returning cancel_requested as cancel`,
+    [id, doing, done, total, leaseSeconds],
+  )
+  await told(id)
+  return rows[0]?.cancel ?? true
+}
+
+export async function endJob(id: number, state: 'done' | 'failed' | 'cancelled', result: string | null, error: string | null): Promise<void> {
+  await store().query(
+    `update pelvok.job set state = $2, result = $3, error = $4, ended_at = now(), lease_until = null where id = $1 and state in ('waiting', 'running')`,
+    [id, state, result, error],
+  )
+  await told(id)
+}
+
+/** Ask for the end of a job. One that still waits ends at once. */
+export async function requestCancel(id: number): Promise<void> {
+  await store().query(
+    `update pelvok.job set cancel_requested = true, state = case when state = 'waiting' then 'cancelled' else state end, ended_at = case when state = 'waiting' then now() end where id = $1 and state in ('waiting', 'running')`,
+    [id],
+  )
+  await told(id)
+  await store().query(`select pg_notify('pelvok_cancel', $1)`, [String(id)])
+}
+
+/** Jobs whose worker died: their lease ran out. Gives their ids. */
+export async function failLostJobs(error: string): Promise<readonly number[]> {
+  const { rows } = await store().query<{ id: number }>(
+    `update pelvok.job set state = 'failed', error = $1, ended_at = now() where state = 'running' and lease_until < now() returning id::int`,
+    [error],
+  )
+  for (const r of rows) await told(r.id)
+  return rows.map((r) => r.id)
+}

@@ -1,0 +1,93 @@
+// Projects and their sources.
+import { inTransaction, store } from './pool.ts'
+import { seal, unseal } from './secret.ts'
+
+export interface ProjectRow {
+  readonly id: string
+  readonly name: string
+  readonly createdAt: Date
+  readonly createdBy: string
+}
+
+/** A project for the list: where it is read from, what its newest survey found, how far the review is. */
+export interface ProjectSummary extends ProjectRow {
+  readonly source: string | null
+  readonly surveyedAt: Date | null
+  readonly relations: number | null
+  readonly entries: number
+}
+
+export interface SourceRow {
+  readonly id: number
+  readonly kind: string
+  readonly label: string
+  /** Host, port, user and so on; never the password. */
+  readonly location: Readonly<Record<string, unknown>>
+}
+
+const projectColumns = `p.id, p.name, p.created_at as "createdAt", p.created_by as "createdBy"`
+
+export async function listProjects(): Promise<readonly ProjectSummary[]> {
+  const { rows } = await store().query<ProjectSummary>(
+    `select ${projectColumns}, s.label as source, v.at as "surveyedAt", v.relations,
+       (select count(*)::int from pelvok.ledger l where l.project_id = p.id) as entries
+     from pelvok.project p
+       left join lateral (select label from pelvok.source where project_id = p.id order by id desc limit 1) s on true
+       left join lateral (select at, relations from pelvok.survey where project_id = p.id order by id desc limit 1) v on true
+     order by p.created_at, p.id`,
+  )
+  return rows
+}
+
+export async function findProject(id: string): Promise<ProjectRow | null> {
+  const { rows } = await store().query<ProjectRow>(`select ${projectColumns} from pelvok.project p where p.id = $1`, [id])
+  return rows[0] ?? null
+}
+
+/** Make a project with one source. A second project of the same name gets a number in its id. */
+export async function insertProject(p: {
+  readonly name: string
+  readonly by: string
+  readonly kind: string
+  readonly label: string
+  readonly location: Readonly<Record<string, unknown>>
+  readonly secret: string | null
+}): Promise<string> {
+  const slug =
+    p.name
+      .toLowerCase()
+      .normalize('NFKD')
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 40) || 'project'
+  return inTransaction(async (client) => {
+    await client.query('lock table pelvok.project in share row exclusive mode')
+    const { rows } = await client.query<{ id: string }>('select id from pelvok.project where id = $1 or id like $2', [slug, `${slug}-%`])
+    const taken = new Set(rows.map((r) => r.id))
+    let id = slug
+    for (let n = 2; taken.has(id); n += 1) id = `${slug}-${n}`
+    await client.query('insert into pelvok.project (id, name, created_by) values ($1, $2, $3)', [id, p.name, p.by])
+    await client.query('insert into pelvok.source (project_id, kind, label, location, secret) values ($1, $2, $3, $4, $5)', [
+      id,
+      p.kind,
+      p.label,
+      JSON.stringify(p.location),
+      p.secret === null ? null : seal(p.secret),
+    ])
+    return id
+  })
+}
+
+/** The project's newest source. */
+export async function findSource(projectId: string): Promise<SourceRow | null> {
+  const { rows } = await store().query<SourceRow>('select id::int, kind, label, location from pelvok.source where project_id = $1 order by id desc limit 1', [
+    projectId,
+  ])
+  return rows[0] ?? null
+}
+
+export async function readSecret(sourceId: number): Promise<string | null> {
+  const { rows } = await store().query<{ secret: Buffer | null }>('select secret from pelvok.source where id = $1', [sourceId])
+  const sealed = rows[0]?.secret
+  return sealed ? unseal(sealed) : null
+}

@@ -1,0 +1,54 @@
+// Snapshots under their hash, and the surveys that found them.
+import { gunzipSync, gzipSync } from 'node:zlib'
+import type { SnapshotHash } from '../core/catalog/index.ts'
+import { inTransaction, store } from './pool.ts'
+
+export interface SurveyRow {
+  readonly id: number
+  readonly hash: SnapshotHash
+  readonly at: Date
+  /** JSON text. */
+  readonly statistics: string
+  readonly reading: string
+}
+
+/** Keep a survey; a structure that is already kept is not stored again. */
+export async function insertSurvey(s: {
+  readonly projectId: string
+  readonly sourceId: number
+  readonly hash: SnapshotHash
+  readonly canonicalText: string
+  readonly relations: number
+  readonly unmodelled: number
+  readonly statistics: string
+  readonly reading: string
+}): Promise<void> {
+  await inTransaction(async (client) => {
+    await client.query('insert into pelvok.snapshot (hash, bytes) values ($1, $2) on conflict do nothing', [s.hash, gzipSync(s.canonicalText)])
+    await client.query(
+      'insert into pelvok.survey (project_id, source_id, hash, relations, unmodelled, statistics, reading) values ($1, $2, $3, $4, $5, $6, $7)',
+      [s.projectId, s.sourceId, s.hash, s.relations, s.unmodelled, s.statistics, s.reading],
+    )
+  })
+}
+
+/** The project's newest survey; null before the first. */
+export async function findSurvey(projectId: string): Promise<SurveyRow | null> {
+  const { rows } = await store().query<SurveyRow>(
+    'select id::int, hash, at, statistics, reading from pelvok.survey where project_id = $1 order by id desc limit 1',
+    [projectId],
+  )
+  return rows[0] ?? null
+}
+
+/** Gzipped canonical bytes; null for a hash that is not kept. */
+export async function findSnapshotBytes(hash: string): Promise<Buffer | null> {
+  const { rows } = await store().query<{ bytes: Buffer }>('select bytes from pelvok.snapshot where hash = $1', [hash])
+  return rows[0]?.bytes ?? null
+}
+
+export async function readSnapshotText(hash: SnapshotHash): Promise<string> {
+  const bytes = await findSnapshotBytes(hash)
+  if (!bytes) throw new Error(`snapshot ${hash} is not in the store`)
+  return gunzipSync(bytes).toString('utf8')
+}

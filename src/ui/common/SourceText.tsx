@@ -1,0 +1,44 @@
+'use client'
+
+import { javascript } from '@codemirror/lang-javascript'
+import { PostgreSQL, sql } from '@codemirror/lang-sql'
+import { HighlightStyle, syntaxHighlighting } from '@codemirror/language'
+import { EditorState } from '@codemirror/state'
+import { EditorView, lineNumbers } from '@codemirror/view'
+import { tags } from '@lezer/highlight'
+import { useEffect, useRef } from 'react'
+
+const ink = HighlightStyle.define([
+  { tag: [tags.keyword, tags.modifier, tags.operatorKeyword], color: '#1d2b3a', fontWeight: '600' },
+  { tag: [tags.string, tags.special(tags.string)], color: '#1f6b5c' },
+  { tag: [tags.comment, tags.lineComment, tags.blockComment], color: '#5f6b76', fontStyle: 'italic' },
+  { tag: [tags.number, tags.bool, tags.null], color: '#8a3a12' },
+  { tag: [tags.typeName, tags.className, tags.standard(tags.name)], color: '#2c4d7a' },
+  { tag: [tags.propertyName, tags.definition(tags.propertyName)], color: '#3b2f57' },
+])
+
+const languages = { typescript: () => javascript({ typescript: true }), sql: () => sql({ dialect: PostgreSQL }) } as const
+
+/** Read-only source with highlighting. */
+export function SourceText({ text, language, label, numbers = true }: { text: string; language: keyof typeof languages; label: string; numbers?: boolean }) {
+  const host = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    if (!host.current) return
+    const view = new EditorView({
+      parent: host.current,
+      state: EditorState.create({
+        doc: text,
+        extensions: [
+          ...(numbers ? [lineNumbers()] : [EditorView.lineWrapping]),
+          EditorState.readOnly.of(true),
+          EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
+          EditorView.editable.of(false),
+          syntaxHighlighting(ink),
+          languages[language](),
+        ],
+      }),
+    })
+    return () => view.destroy()
+  }, [text, language, label, numbers])
+  return <div ref={host} className="h-full min-h-0" />
+}

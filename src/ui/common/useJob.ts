@@ -1,0 +1,50 @@
+'use client'
+
+import { useRouter } from 'next/navigation'
+import { useCallback, useEffect, useState } from 'react'
+import { post, type Wording } from './api.ts'
+import type { JobView, ProjectEvent } from './job.ts'
+
+export interface JobHandle {
+  readonly job: JobView | null
+  readonly busy: boolean
+  readonly wording: Wording | null
+  readonly start: () => void
+  readonly cancel: () => void
+}
+
+/** Start, follow and cancel one kind of job of a project. When one ends, the server's view is read again. */
+export function useJob(projectId: string, kind: JobView['kind'], initial: JobView | null): JobHandle {
+  const router = useRouter()
+  const [job, setJob] = useState(initial)
+  const [wording, setWording] = useState<Wording | null>(null)
+  useEffect(() => {
+    const events = new EventSource(`/api/projects/${projectId}/events`)
+    events.onmessage = (message) => {
+      const event = JSON.parse(message.data as string) as ProjectEvent
+      if (event.type !== 'job' || event.job.kind !== kind) return
+      setJob(event.job)
+      if (event.job.state === 'done' || event.job.state === 'failed' || event.job.state === 'cancelled') router.refresh()
+    }
+    return () => events.close()
+  }, [projectId, kind, router])
+  const start = useCallback(() => {
+    setWording(null)
+    void post<{ id: number }>(`/api/projects/${projectId}/jobs`, { kind }).then((answer) => {
+      if (!answer.ok) setWording(answer.wording)
+      else
+        setJob((now) =>
+          now?.id === answer.value.id
+            ? now
+            : { id: answer.value.id, kind, state: 'waiting', doing: '', done: 0, total: null, cancelRequested: false, error: null },
+        )
+    })
+  }, [projectId, kind])
+  const id = job?.id
+  const cancel = useCallback(() => {
+    if (id === undefined) return
+    setJob((now) => (now ? { ...now, cancelRequested: true } : now))
+    void post(`/api/jobs/${id}/cancel`, {})
+  }, [id])
+  return { job, busy: job?.state === 'waiting' || job?.state === 'running', wording, start, cancel }
+}

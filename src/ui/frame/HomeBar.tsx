@@ -1,0 +1,14 @@
+import Link from 'next/link'
+
+/** The bar outside projects. */
+export function HomeBar({ name }: { name: string | null }) {
+  return (
+    <header className="flex h-[46px] shrink-0 items-center gap-4 border-b border-ink px-4">
+      <Link href="/" className="font-serif text-xl font-semibold">
+        Pelvok
+      </Link>
+      <span className="text-soft">a schema into decisions, decisions into code and migrations that are proven</span>
+      {name === null ? null : <span className="ml-auto text-soft">{name}</span>}
+    </header>
+  )
+}

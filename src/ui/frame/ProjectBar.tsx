@@ -1,0 +1,50 @@
+'use client'
+
+import Link from 'next/link'
+import { usePathname } from 'next/navigation'
+
+const stages = [
+  ['source', 'Source'],
+  ['review', 'Review'],
+  ['code', 'Code'],
+  ['plan', 'Plan'],
+] as const
+
+/** Project, stages with what is open in them, ledger, and who signs. */
+export function ProjectBar({ id, name, open, entries, who }: { id: string; name: string; open: number | null; entries: number; who: string | null }) {
+  const path = usePathname()
+  const at = path.split('/')[3] ?? ''
+  return (
+    <header className="flex h-[46px] shrink-0 items-center gap-4 border-b border-ink px-4">
+      <Link href="/" className="font-serif text-xl font-semibold">
+        Pelvok
+      </Link>
+      <span className="max-w-64 truncate text-soft" title={name}>
+        {name}
+      </span>
+      <nav aria-label="Stages" className="mx-auto flex h-full items-stretch gap-1">
+        {stages
+          .filter(([stage]) => stage === 'source' || open !== null)
+          .map(([stage, label]) => (
+            <Link
+              key={stage}
+              href={`/p/${id}/${stage}`}
+              aria-current={at === stage ? 'page' : undefined}
+              className={`flex items-center gap-1.5 border-b-4 px-3 pt-1 ${at === stage ? 'border-ink font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
+            >
+              {label}
+              {stage === 'review' && open !== null && open > 0 ? <span className="text-[0.86em] font-semibold text-needs">{open} open</span> : null}
+            </Link>
+          ))}
+      </nav>
+      <Link
+        href={`/p/${id}/ledger`}
+        aria-current={at === 'ledger' ? 'page' : undefined}
+        className={at === 'ledger' ? 'font-semibold' : 'text-soft hover:text-ink'}
+      >
+        Ledger {entries}
+      </Link>
+      {who === null ? null : <span className="text-soft">{who}</span>}
+    </header>
+  )
+}

@@ -1,0 +1,44 @@
+import Link from 'next/link'
+import { timeText } from '../common/time.ts'
+
+export interface ProjectCard {
+  readonly id: string
+  readonly name: string
+  readonly source: string | null
+  readonly surveyedAt: string | null
+  readonly relations: number | null
+  readonly entries: number
+  readonly createdBy: string
+}
+
+export function ProjectList({ projects }: { projects: readonly ProjectCard[] }) {
+  return (
+    <div className="mx-auto max-w-4xl px-6 py-8">
+      <div className="flex items-baseline gap-4">
+        <h1 className="text-2xl">Projects</h1>
+        <span className="text-soft">one per schema lineage</span>
+        <Link href="/projects/new" className="btn btn-sm btn-primary ml-auto">
+          New project
+        </Link>
+      </div>
+      {projects.length === 0 ? (
+        <p className="mt-8 font-serif text-lg">No project yet. Make one from a PostgreSQL database; it is only read.</p>
+      ) : (
+        <ul className="mt-5 border-t border-ink">
+          {projects.map((p) => (
+            <li key={p.id} className="border-b border-rule">
+              <Link href={`/p/${p.id}`} className="grid grid-cols-[1fr_auto] gap-x-6 px-2 py-4 hover:bg-card">
+                <span className="font-serif text-lg font-semibold">{p.name}</span>
+                <span className="text-right">{p.relations === null ? 'not surveyed yet' : `${p.relations} relations`}</span>
+                <span className="db text-soft">{p.source}</span>
+                <span className="text-right text-soft">
+                  {p.surveyedAt === null ? `made by ${p.createdBy}` : `read ${timeText(p.surveyedAt)} · ledger ${p.entries}`}
+                </span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  )
+}

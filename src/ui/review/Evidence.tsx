@@ -1,0 +1,228 @@
+'use client'
+
+import type { EntryBody, Evidence as EvidenceFact } from '../../core/model/index.ts'
+import { type Detail, type EditableName, editOfName } from '../../core/review/index.ts'
+import { timeText } from '../common/time.ts'
+import { NounInput } from './NounInput.tsx'
+import { StatusWord, stateWord } from './Status.tsx'
+
+interface Props {
+  readonly detail: Detail | null
+  readonly editing: string | null
+  readonly onEdit: (subject: string | null) => void
+  readonly onAppend: (entries: readonly EntryBody[]) => Promise<boolean>
+  readonly onTakeBack: (seq: number) => void
+  readonly onSelect: (id: string) => void
+}
+
+export const nameKey = (n: EditableName) => `${n.facet} ${n.subject}`
+
+/** All that is known about the selected finding, for and against, and what each ruling would change. */
+export function Evidence({ detail, ...rest }: Props) {
+  return (
+    <section aria-label="Evidence" className="min-h-0 overflow-auto border-l border-rule px-4 py-3">
+      {detail ? (
+        <EvidenceOf key={detail.id} detail={detail} {...rest} />
+      ) : (
+        <p className="font-serif text-base text-soft">Choose a finding in the docket, or a plate, line or bead on the map.</p>
+      )}
+    </section>
+  )
+}
+
+type OfProps = Omit<Props, 'detail'> & { readonly detail: Detail }
+
+function EvidenceOf(p: OfProps) {
+  const { detail } = p
+  return (
+    <>
+      <p className="db break-all text-soft">{detail.title}</p>
+      {detail.relationship ? <Sentences {...p} relationship={detail.relationship} /> : <ClassName {...p} />}
+      <p className="mt-2 flex flex-wrap gap-x-3">
+        <StatusWord status={detail.status} />
+        {detail.relationship ? <span className="text-soft">{detail.relationship.kind}</span> : null}
+        {detail.relationship ? <span className="text-soft">{stateWord(detail.relationship.state)}</span> : null}
+      </p>
+      <Rulings {...p} />
+      {detail.choices.map((c) => (
+        <div key={c.key} className="mt-3">
+          <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">
+            {detail.choices.length > 1 ? `${c.taken ? '✓ ' : ''}${c.label}` : 'For and against'}{' '}
+            <span className="font-normal text-soft">{c.confidence.toFixed(2)}</span>
+          </h3>
+          <Facts evidence={c.evidence} />
+        </div>
+      ))}
+      {detail.relationship ? <Ends relationship={detail.relationship} /> : null}
+      {detail.columns.length > 0 ? <Columns {...p} /> : null}
+      {detail.related.length > 0 ? (
+        <div className="mt-4">
+          <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">{detail.kind === 'entity' ? 'Relationships' : 'See also'}</h3>
+          <ul>
+            {detail.related.map((r) => (
+              <li key={r.id}>
+                <button type="button" className="link link-hover text-left" onClick={() => p.onSelect(r.id)}>
+                  {r.text}
+                </button>
+              </li>
+            ))}
+          </ul>
+        </div>
+      ) : null}
+      {detail.history.length > 0 ? (
+        <div className="mt-4">
+          <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">Ruled</h3>
+          <ul>
+            {detail.history.map((h) => (
+              <li key={h.seq} className="mt-1">
+                <span className="text-soft">
+                  {h.seq}, {h.by}, {timeText(h.at)}
+                </span>{' '}
+                <button type="button" className="btn btn-xs" onClick={() => p.onTakeBack(h.seq)}>
+                  Take back
+                </button>
+                <span className="db block break-all">{h.what}</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      ) : null}
+    </>
+  )
+}
+
+function Noun({ name, shown, ...p }: OfProps & { readonly name: EditableName; readonly shown: string }) {
+  const key = nameKey(name)
+  return (
+    <NounInput
+      name={name}
+      shown={shown}
+      editing={p.editing === key}
+      onEdit={(on) => p.onEdit(on ? key : null)}
+      onSave={(value) => p.onAppend([editOfName(name, value)])}
+    />
+  )
+}
+
+function Sentences({ relationship, ...p }: OfProps & { readonly relationship: NonNullable<Detail['relationship']> }) {
+  return (
+    <div className="mt-1 space-y-2 font-serif text-[17px] leading-snug">
+      {relationship.sentences.map((s, i) => (
+        <p key={i}>
+          {s.map((run, j) => {
+            if (run.kind !== 'noun') return <span key={j}>{run.text}</span>
+            const { name } = relationship[run.end]
+            return name ? <Noun key={j} {...p} name={name} shown={run.text} /> : <b key={j}>{run.text}</b>
+          })}
+        </p>
+      ))}
+    </div>
+  )
+}
+
+function ClassName(p: OfProps) {
+  const [name] = p.detail.names
+  if (!name) return null
+  return (
+    <p className="mt-1 font-serif text-[17px]">
+      It becomes the class <Noun {...p} name={name} shown={name.value} />.
+    </p>
+  )
+}
+
+function Rulings({ detail, onAppend }: OfProps) {
+  const others = detail.choices.filter((c) => !c.taken)
+  return (
+    <div className="mt-2 border-y border-rule py-2">
+      <div className="flex flex-wrap gap-2">
+        <button type="button" className="btn btn-xs btn-primary" onClick={() => void onAppend([detail.accept])}>
+          <span className="key border-current">A</span> Accept
+        </button>
+        {detail.reject ? (
+          <button type="button" className="btn btn-xs" onClick={() => void onAppend([detail.reject as EntryBody])}>
+            <span className="key">X</span> Reject
+          </button>
+        ) : null}
+        {detail.choices.length > 1
+          ? others.map((c) => (
+              <button key={c.key} type="button" className="btn btn-xs" onClick={() => void onAppend([c.entry])}>
+                <span className="key">E</span> Read as {c.label}
+              </button>
+            ))
+          : null}
+      </div>
+      <p className="mt-1 text-soft">Changes the model and the code. No schema change.</p>
+    </div>
+  )
+}
+
+/** Weight as a bar: plain for, hatched against; the sentence says the rest. */
+function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
+  if (evidence.length === 0) return <p className="text-soft">Nothing speaks for it.</p>
+  return (
+    <ul className="mt-1 space-y-1">
+      {evidence.map((e) => (
+        <li key={`${e.kind} ${e.says}`} className="grid grid-cols-[46px_1fr] gap-2">
+          <span
+            className="mt-1.5 h-2"
+            title={e.weight === 0 ? 'decides how many, not whether' : `${e.weight > 0 ? 'for' : 'against'}: ${Math.abs(e.weight).toFixed(1)}`}
+          >
+            <span
+              className="block h-2"
+              style={{
+                width: Math.max(3, Math.abs(e.weight) * 46),
+                background:
+                  e.weight < 0
+                    ? 'repeating-linear-gradient(45deg, var(--color-needs) 0 2px, transparent 2px 4px)'
+                    : e.weight === 0
+                      ? 'var(--color-rule)'
+                      : 'var(--color-settled)',
+              }}
+            />
+          </span>
+          <span className="break-words">{e.says}</span>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+function Ends({ relationship }: { relationship: NonNullable<Detail['relationship']> }) {
+  return (
+    <div className="mt-4">
+      <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">Both ends</h3>
+      {[relationship.from, relationship.to].map((e, i) => (
+        <div key={i} className="mt-1">
+          <p>
+            <b>{e.entity}</b> leads to {e.leadsTo}: <span className="text-soft">{e.because}</span>
+          </p>
+          <p className="db bg-card px-2 py-0.5">{e.code}</p>
+        </div>
+      ))}
+      <p className="mt-2">{relationship.owner.charAt(0).toUpperCase() + relationship.owner.slice(1)}.</p>
+      {relationship.actions ? <p className="text-soft">In the database: {relationship.actions}.</p> : null}
+    </div>
+  )
+}
+
+function Columns(p: OfProps) {
+  return (
+    <div className="mt-4">
+      <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">Columns</h3>
+      <table className="w-full">
+        <tbody>
+          {p.detail.columns.map((c) => (
+            <tr key={c.name} className="border-b border-rule align-top">
+              <td className="db break-all py-0.5 pr-2">{c.name}</td>
+              <td className="db break-all py-0.5 pr-2 text-soft">
+                {c.type}
+                {c.nullable ? '' : ' not null'}
+              </td>
+              <td className="py-0.5">{c.property ? <Noun {...p} name={c.property} shown={c.property.value} /> : null}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}

@@ -1,0 +1,30 @@
+import type { FindingStatus, RelationshipState } from '../../core/model/index.ts'
+
+/** Shape and word; colour only repeats what they say. */
+const shapes: Readonly<Record<FindingStatus, { readonly shape: string; readonly word: string; readonly tone: string }>> = {
+  open: { shape: '◆', word: 'waits for you', tone: 'text-needs' },
+  certain: { shape: '■', word: 'needs no ruling', tone: 'text-soft' },
+  settled: { shape: '■', word: 'settled', tone: 'text-settled' },
+  accepted: { shape: '✓', word: 'accepted', tone: 'text-settled' },
+  amended: { shape: '✎', word: 'amended', tone: 'text-settled' },
+  rejected: { shape: '✕', word: 'rejected', tone: 'text-soft' },
+  asked: { shape: '?', word: 'asked', tone: 'text-needs' },
+}
+
+const states: Readonly<Record<RelationshipState, string>> = {
+  enforced: 'enforced by the database',
+  declared: 'declared, not enforced',
+  model: 'in the model only',
+  guessed: 'guessed',
+}
+
+export function StatusWord({ status }: { status: FindingStatus }) {
+  const s = shapes[status]
+  return (
+    <span className={s.tone}>
+      {s.shape} {s.word}
+    </span>
+  )
+}
+
+export const stateWord = (state: RelationshipState): string => states[state]

@@ -1,0 +1,21 @@
+'use client'
+
+import { useEffect, useRef } from 'react'
+
+/** Single keys of the review desk; none fires while somebody types, or with a modifier held. */
+export function useKeys(keys: Readonly<Record<string, () => void>>): void {
+  const latest = useRef(keys)
+  latest.current = keys
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement | null
+      if (event.ctrlKey || event.metaKey || event.altKey || target?.closest('input, textarea, select, [contenteditable="true"]')) return
+      const action = latest.current[event.key.length === 1 ? event.key.toLowerCase() : event.key]
+      if (!action) return
+      event.preventDefault()
+      action()
+    }
+    window.addEventListener('keydown', listen)
+    return () => window.removeEventListener('keydown', listen)
+  }, [])
+}

@@ -1,0 +1,75 @@
+// Holds the catalog of one review off the main thread: infers once, derives and lays out after each entry.
+import type { Catalog, SnapshotHash, Statistics } from '../core/catalog/index.ts'
+import { infer } from '../core/infer/index.ts'
+import { describeModelDiagnostic, type Finding, type LedgerEntry } from '../core/model/index.ts'
+import { detailOf, docketItems, platesOf, type Review, reviewWith } from '../core/review/index.ts'
+import { layoutMap, mapInput } from '../core/strata/index.ts'
+import type { FromWorker, SelectionView, ToWorker } from './messages.ts'
+
+interface Opened {
+  readonly catalog: Catalog
+  readonly hash: SnapshotHash
+  readonly findings: readonly Finding[]
+  readonly statistics: Statistics
+}
+
+let opened: Opened | null = null
+let entries: readonly LedgerEntry[] = []
+let review: Review | null = null
+let selected: string | null = null
+
+const post = (message: FromWorker) => self.postMessage(message)
+
+function selection(): SelectionView {
+  if (!opened || !review || selected === null) return { id: selected, detail: null, plates: [] }
+  return { id: selected, detail: detailOf(selected, opened.catalog, review, entries), plates: platesOf(selected, review.model) }
+}
+
+function refresh(): void {
+  if (!opened) return
+  review = reviewWith(opened.catalog, opened.hash, opened.findings, entries)
+  const scene = layoutMap(mapInput(opened.catalog, opened.findings, review.model, opened.statistics))
+  post({
+    type: 'view',
+    view: { scene, docket: docketItems(review), head: entries.at(-1)?.seq ?? 0, diagnostics: review.model.diagnostics.map(describeModelDiagnostic) },
+    selection: selection(),
+  })
+}
+
+async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void> {
+  const response = await fetch(message.snapshotUrl)
+  if (!response.ok) throw new Error(`the snapshot could not be fetched (${response.status})`)
+  const catalog = JSON.parse(await response.text()) as Catalog
+  const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
+  opened = { catalog, hash, findings: infer(catalog).findings, statistics: message.statistics }
+  entries = message.entries
+  refresh()
+}
+
+async function handle(message: ToWorker): Promise<void> {
+  switch (message.type) {
+    case 'open':
+      return open(message)
+    case 'append': {
+      const known = new Set(entries.map((e) => e.seq))
+      const fresh = message.entries.filter((e) => !known.has(e.seq))
+      if (fresh.length === 0) return
+      entries = [...entries, ...fresh].sort((a, b) => a.seq - b.seq)
+      return refresh()
+    }
+    case 'select':
+      selected = message.id
+      if (review) post({ type: 'selection', selection: selection() })
+      return
+    default:
+      return unreachable(message)
+  }
+}
+
+function unreachable(message: never): never {
+  throw new Error(`a message of no known type: ${JSON.stringify(message)}`)
+}
+
+self.onmessage = (event: MessageEvent<ToWorker>) => {
+  handle(event.data).catch((error: unknown) => post({ type: 'failed', message: error instanceof Error ? error.message : String(error) }))
+}
