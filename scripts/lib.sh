@@ -47,6 +47,8 @@ build() {
 
 free_port() { node -e 'const s=require("node:net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }
 
+port_is_free() { node -e 'const s=require("node:net").createServer().once("error",()=>process.exit(1)).listen(+process.argv[1],"127.0.0.1",()=>s.close())' "$1"; }
+
 # PostgreSQL refuses to run as root: then it runs as the user "postgres", that Debian's package makes.
 as_pg() { if is_root; then runuser -u postgres -- "$@"; else "$@"; fi; }
 
@@ -74,7 +76,10 @@ cluster_start() {
   if as_pg "$(pg_bin)/pg_ctl" -D "$PG_DIR" status >/dev/null 2>&1; then
     PG_PORT=$(sed -n 4p "$PG_DIR/postmaster.pid")
   else
-    PG_PORT=$(free_port)
+    # The same port as before where it is free: sources that point at the demo keep working.
+    PG_PORT=$(cat "$state/$name.port" 2>/dev/null || free_port)
+    port_is_free "$PG_PORT" || PG_PORT=$(free_port)
+    echo "$PG_PORT" > "$state/$name.port"
     as_pg "$(pg_bin)/pg_ctl" -D "$PG_DIR" -w -t 60 -l "$PG_DIR/log" -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=100 -c log_min_messages=warning ${PG_EXTRA:-}" start >/dev/null || die "PostgreSQL did not start; see $PG_DIR/log"
   fi
   PG_ADMIN="postgresql://pelvok_admin:$(cat "$secret")@127.0.0.1:$PG_PORT"

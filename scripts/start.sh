@@ -13,7 +13,7 @@ need_packages "${missing[@]}"
 mkdir -p .pelvok
 exec 9> .pelvok/lock
 flock -n 9 || die 'Pelvok runs from this folder already; end that one first.'
-node -e 'const s=require("node:net").createServer().once("error",()=>process.exit(1)).listen(+process.argv[1],"127.0.0.1",()=>s.close())' "$port" || die "port $port is taken by another program; end it, or set PELVOK_PORT to another port."
+port_is_free "$port" || die "port $port is taken by another program; end it, or set PELVOK_PORT to another port."
 
 install_dependencies
 build

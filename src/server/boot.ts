@@ -1,7 +1,7 @@
 // Before the first request: migrate the store, and make the demo project where it is missing. Run by scripts/start.sh and the tests.
 import pg from 'pg'
 import { applyMigrations, describeLocation, parseUrl } from '../engines/postgres/index.ts'
-import { closeStore, insertProject, listProjects } from '../store/index.ts'
+import { closeStore, findSource, insertProject, listProjects, updateSource } from '../store/index.ts'
 import start from '../store/migrations/0001-start.sql'
 import { startJob } from './jobs.ts'
 import { stopQueue } from './queue.ts'
@@ -18,20 +18,22 @@ async function migrate(): Promise<void> {
   }
 }
 
-/** The demo project, once: a store that has any project is left alone. */
+/** Who made a project: the one made here is told from people's by it. */
+const maker = 'Pelvok'
+
+/** The demo project, once: a store that has any project gets none. An earlier one follows its server to another port. */
 async function makeDemo(): Promise<void> {
   const parsed = parseUrl(process.env['PELVOK_DEMO_URL'] ?? '')
-  if (!parsed.ok || (await listProjects()).length > 0) return
+  if (!parsed.ok) return
   const { password, ...location } = parsed.location
-  const id = await insertProject({
-    name: process.env['PELVOK_DEMO_NAME'] ?? 'Demo',
-    by: 'Pelvok',
-    kind: 'postgresql',
-    label: describeLocation(parsed.location),
-    location,
-    secret: password,
-  })
-  await startJob(id, 'survey', 'Pelvok')
+  const label = describeLocation(parsed.location)
+  const projects = await listProjects()
+  const demo = projects.find((p) => p.createdBy === maker)
+  const source = demo ? await findSource(demo.id) : null
+  if (source && source.label !== label) await updateSource(source.id, label, location, password)
+  if (projects.length > 0) return
+  const id = await insertProject({ name: process.env['PELVOK_DEMO_NAME'] ?? 'Demo', by: maker, kind: 'postgresql', label, location, secret: password })
+  await startJob(id, 'survey', maker)
 }
 
 await migrate()

@@ -3,7 +3,7 @@ import pg from 'pg'
 import { findActiveJob, findJob, insertJob, type JobKind, type JobRow, requestCancel } from '../store/index.ts'
 import { queue, queueName } from './queue.ts'
 
-export { findActiveJob, findJob, findLastJob, type JobKind, type JobRow } from '../store/index.ts'
+export { findLastJob } from '../store/index.ts'
 
 /** Start a job, or give the id of the one of this kind that already waits or runs. */
 export async function startJob(projectId: string, kind: JobKind, by: string): Promise<number> {

@@ -91,3 +91,13 @@ export async function readSecret(sourceId: number): Promise<string | null> {
   const sealed = rows[0]?.secret
   return sealed ? unseal(sealed) : null
 }
+
+/** Give a source another location, where its server moved. */
+export async function updateSource(sourceId: number, label: string, location: Readonly<Record<string, unknown>>, secret: string | null): Promise<void> {
+  await store().query('update pelvok.source set label = $2, location = $3, secret = $4 where id = $1', [
+    sourceId,
+    label,
+    JSON.stringify(location),
+    secret === null ? null : seal(secret),
+  ])
+}

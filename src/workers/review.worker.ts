@@ -39,7 +39,9 @@ function refresh(): void {
 async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void> {
   const response = await fetch(message.snapshotUrl)
   if (!response.ok) throw new Error(`the snapshot could not be fetched (${response.status})`)
-  const catalog = JSON.parse(await response.text()) as Catalog
+  if (!response.body) throw new Error('the snapshot came empty')
+  const text = await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text()
+  const catalog = JSON.parse(text) as Catalog
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
   opened = { catalog, hash, findings: infer(catalog).findings, statistics: message.statistics }
   entries = message.entries

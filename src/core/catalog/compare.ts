@@ -24,33 +24,35 @@ function named(list: readonly Json[]): ReadonlyMap<string, Json> | null {
   return map.size === list.length ? map : null
 }
 
+const isObject = (v: Json | undefined): v is Json & object => typeof v === 'object' && v !== null
+
+const said = (v: Json | undefined): string | null => (v === undefined ? null : JSON.stringify(v))
+
 function walk(object: string, field: string, a: Json | undefined, b: Json | undefined, found: Difference[]): void {
   if (a === b) return
-  const both = a !== undefined && b !== undefined && a !== null && b !== null && typeof a === 'object' && typeof b === 'object'
-  if (both && isExpression(a) && isExpression(b)) {
+  if (!isObject(a) || !isObject(b) || Array.isArray(a) !== Array.isArray(b)) found.push({ object, field, was: said(a), is: said(b) })
+  else if (Array.isArray(a) && Array.isArray(b)) walkLists(object, field, a, b, found)
+  else if (isExpression(a) && isExpression(b)) {
     const same = a.canonical !== null && b.canonical !== null ? a.canonical === b.canonical : a.written === b.written
     if (!same) found.push({ object, field, was: a.written, is: b.written })
-    return
-  }
-  if (both && Array.isArray(a) && Array.isArray(b)) {
-    const left = named(a)
-    const right = named(b)
-    if (left && right && a.length + b.length > 0) {
-      for (const key of new Set([...left.keys(), ...right.keys()])) walk(object, `${field}[${key}]`, left.get(key), right.get(key), found)
-      const shared = (of: ReadonlyMap<string, Json>, other: ReadonlyMap<string, Json>) => [...of.keys()].filter((k) => other.has(k)).join(', ')
-      if (shared(left, right) !== shared(right, left)) found.push({ object, field: `${field} order`, was: shared(left, right), is: shared(right, left) })
-      return
-    }
-    if (JSON.stringify(a) !== JSON.stringify(b)) found.push({ object, field, was: JSON.stringify(a), is: JSON.stringify(b) })
-    return
-  }
-  if (both && !Array.isArray(a) && !Array.isArray(b)) {
+  } else {
     const left = a as { readonly [key: string]: Json }
     const right = b as { readonly [key: string]: Json }
     for (const key of new Set([...Object.keys(left), ...Object.keys(right)])) walk(object, field === '' ? key : `${field}.${key}`, left[key], right[key], found)
+  }
+}
+
+/** Lists of named things by name, then by the order of the names both have; other lists as a whole. */
+function walkLists(object: string, field: string, a: readonly Json[], b: readonly Json[], found: Difference[]): void {
+  const left = named(a)
+  const right = named(b)
+  if (!left || !right) {
+    if (JSON.stringify(a) !== JSON.stringify(b)) found.push({ object, field, was: said(a), is: said(b) })
     return
   }
-  found.push({ object, field, was: a === undefined ? null : JSON.stringify(a), is: b === undefined ? null : JSON.stringify(b) })
+  for (const key of new Set([...left.keys(), ...right.keys()])) walk(object, `${field}[${key}]`, left.get(key), right.get(key), found)
+  const shared = (of: ReadonlyMap<string, Json>, other: ReadonlyMap<string, Json>) => [...of.keys()].filter((k) => other.has(k)).join(', ')
+  if (shared(left, right) !== shared(right, left)) found.push({ object, field: `${field} order`, was: shared(left, right), is: shared(right, left) })
 }
 
 /** Every top-level object by a text that tells it apart. */

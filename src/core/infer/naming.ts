@@ -15,7 +15,7 @@ import {
   splitWords,
 } from '../names/index.ts'
 import type { Context, Reference } from './context.ts'
-import type { JoinTable } from './joinTable.ts'
+import type { JoinTable } from './joinShape.ts'
 
 /** All keyed by subject. */
 export interface Names {

@@ -21,7 +21,8 @@ import {
   type Sentence,
   sentencesOf,
 } from '../model/index.ts'
-import type { Review } from './index.ts'
+import { sayWithoutRelationship } from './docket.ts'
+import type { Review } from './review.ts'
 
 /** A name that can be edited in place, and the facet an edit of it sets. */
 export interface EditableName {
@@ -63,6 +64,8 @@ export interface Detail {
     readonly owner: string
     readonly actions: string | null
   } | null
+  /** What it is read as, where no relationship says it. */
+  readonly says: string
   readonly names: readonly EditableName[]
   readonly choices: readonly DetailChoice[]
   readonly accept: EntryBody
@@ -116,7 +119,7 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
   const finding = r.findings.find((f) => f.id === id)
   if (!finding) return null
   const relationship = r.model.relationships.find((x) => x.id === id)
-  const entity = finding.kind === 'entity' ? r.model.entities.find((e) => e.id === finding.subject) : undefined
+  const entity = finding.kind === 'reference' ? undefined : r.model.entities.find((e) => e.id === finding.subject)
   const relation = catalog.relations.find((x) => relationText(x) === finding.subject)
   const rejection = rejecting(finding)
   const taken = takenChoice(finding, r, relationship !== undefined)
@@ -126,6 +129,7 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     status: r.statuses.get(finding.id) ?? 'open',
     title: finding.subject.split('>')[0] as string,
     relationship: relationship ? relationshipDetail(relationship, finding, r) : null,
+    says: relationship ? '' : sayWithoutRelationship(finding, r),
     names: entity ? [{ label: 'class', value: entity.name, facet: 'entity.name', subject: finding.subject }] : [],
     choices: finding.alternatives.map((a) => ({
       key: a.key,

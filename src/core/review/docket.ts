@@ -10,7 +10,7 @@ import {
   type Sentence,
   sentencesOf,
 } from '../model/index.ts'
-import type { Review } from './index.ts'
+import type { Review } from './review.ts'
 
 export interface DocketItem {
   readonly id: FindingId
@@ -33,7 +33,6 @@ const shown = (subject: string) => subject.split('>')[0]?.replaceAll('%20', ' ')
 export function docketItems(r: Review): readonly DocketItem[] {
   const relationships = new Map<string, Relationship>(r.model.relationships.map((x) => [x.id, x]))
   const halves = new Map<string, FindingId>(r.model.joinHalves.map((h) => [h.id, h.partOf]))
-  const names = new Map<string, string>(r.model.entities.map((e) => [e.id, e.name]))
   const items = r.findings.map((f): DocketItem => {
     const relationship = relationships.get(f.id) ?? null
     const status = r.statuses.get(f.id) ?? 'open'
@@ -43,7 +42,7 @@ export function docketItems(r: Review): readonly DocketItem[] {
       status,
       confidence: f.alternatives[0].confidence,
       state: relationship?.state ?? null,
-      says: relationship ? sentencesOf(relationship, r.model) : [plain(withoutRelationship(f, names, halves))],
+      says: relationship ? sentencesOf(relationship, r.model) : [plain(sayWithoutRelationship(f, r))],
       subject: f.subject,
       partOf: halves.get(f.id) ?? null,
     }
@@ -62,16 +61,18 @@ export function docketItems(r: Review): readonly DocketItem[] {
     .map((x) => x.item)
 }
 
-function withoutRelationship(f: Finding, names: ReadonlyMap<string, string>, halves: ReadonlyMap<string, FindingId>): string {
+/** What a finding is read as where no relationship of the model says it. */
+export function sayWithoutRelationship(f: Finding, r: Review): string {
+  const name = r.model.entities.find((e) => e.id === f.subject)?.name
   switch (f.kind) {
-    case 'entity': {
-      const name = names.get(f.subject)
+    case 'entity':
       return name ? `${shown(f.subject)} becomes the class ${name}.` : `${shown(f.subject)} joins two others and has no class of its own.`
-    }
     case 'join-table':
-      return `${names.get(f.subject) ?? shown(f.subject)} is an entity, with two references of its own.`
+      return `${shown(f.subject)} joins two others, and is read as an entity: ${name ?? ''}.`
     case 'reference':
-      return halves.has(f.id) ? `${shown(f.subject)} is one half of a many-to-many.` : `${shown(f.subject)} is not read as a reference.`
+      return r.model.joinHalves.some((h) => h.id === f.id)
+        ? `${shown(f.subject)} is one half of a many-to-many.`
+        : `${shown(f.subject)} is not read as a reference.`
     default:
       return unreachable(f.kind)
   }
@@ -79,11 +80,6 @@ function withoutRelationship(f: Finding, names: ReadonlyMap<string, string>, hal
 
 function unreachable(kind: never): never {
   throw new Error(`a finding of no known kind: ${String(kind)}`)
-}
-
-/** The finding that a click on the map selects: a plate its class, a filled bead its join table. */
-export function findingOfPlate(id: string, model: EntityModel): FindingId {
-  return (model.entities.some((e) => e.id === id) ? `entity:${id}` : `join-table:${id}`) as FindingId
 }
 
 /** Ids of the plates at both ends of a finding, to light them up. */

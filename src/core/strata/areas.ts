@@ -2,6 +2,7 @@
 import Graph from 'graphology'
 import louvain from 'graphology-communities-louvain'
 import { compareText } from '../catalog/index.ts'
+import { plural } from '../names/index.ts'
 
 export interface AreaLink {
   readonly from: string
@@ -117,7 +118,7 @@ function nameAreas(
       if (word !== undefined) firsts.set(word, (firsts.get(word) ?? 0) + 1)
     }
     const shared = [...firsts].find(([, n]) => list.length > 2 && n > list.length * 0.6)
-    const base = shared ? shared[0] : (byId.get(centre)?.plural ?? centre)
+    const base = shared ? plural([shared[0]]).join(' ') : (byId.get(centre)?.plural ?? centre)
     const title = base.charAt(0).toUpperCase() + base.slice(1)
     let name = title
     for (let n = 2; taken.has(name); n += 1) name = `${title} ${n}`

@@ -1,48 +1,43 @@
 // Strongly connected components: the knots of a graph of references.
 
-/**
- * Tarjan's algorithm (SIAM J. Comput. 1972), without recursion. Components come in reverse topological order, their members in
- * the order of `ids`. O(V + E).
- */
-export function strongComponents(ids: readonly string[], next: (id: string) => readonly string[]): readonly (readonly string[])[] {
-  const index = new Map<string, number>()
-  const low = new Map<string, number>()
-  const onStack = new Set<string>()
-  const stack: string[] = []
-  const found: string[][] = []
-  const place = new Map(ids.map((id, i) => [id, i]))
+/** Every id after all that can be reached from it and was not yet listed; without recursion, so that long chains do not overflow. */
+function postorder(ids: readonly string[], next: (id: string) => readonly string[]): readonly string[] {
+  const seen = new Set<string>()
+  const listed: string[] = []
   for (const root of ids) {
-    if (index.has(root)) continue
-    const work: { id: string; at: number }[] = [{ id: root, at: 0 }]
-    while (work.length > 0) {
-      const top = work[work.length - 1] as { id: string; at: number }
-      const { id } = top
-      if (top.at === 0) {
-        index.set(id, index.size)
-        low.set(id, index.get(id) as number)
-        stack.push(id)
-        onStack.add(id)
-      }
-      const following = next(id)
-      const child = following[top.at]
+    if (seen.has(root)) continue
+    seen.add(root)
+    const path: { readonly id: string; at: number }[] = [{ id: root, at: 0 }]
+    for (let top = path.at(-1); top !== undefined; top = path.at(-1)) {
+      const child = next(top.id)[top.at]
       top.at += 1
-      if (child !== undefined) {
-        if (!index.has(child)) work.push({ id: child, at: 0 })
-        else if (onStack.has(child)) low.set(id, Math.min(low.get(id) as number, index.get(child) as number))
-        continue
+      if (child === undefined) {
+        listed.push(top.id)
+        path.pop()
+      } else if (!seen.has(child)) {
+        seen.add(child)
+        path.push({ id: child, at: 0 })
       }
-      work.pop()
-      const parent = work[work.length - 1]
-      if (parent) low.set(parent.id, Math.min(low.get(parent.id) as number, low.get(id) as number))
-      if (low.get(id) !== index.get(id)) continue
-      const component: string[] = []
-      for (let member = stack.pop(); member !== undefined; member = stack.pop()) {
-        onStack.delete(member)
-        component.push(member)
-        if (member === id) break
-      }
-      found.push(component.sort((a, b) => (place.get(a) as number) - (place.get(b) as number)))
     }
   }
-  return found
+  return listed
+}
+
+/**
+ * Kosaraju's algorithm (Sharir, Comput. Math. Appl. 1981): what reaches a vertex in the reversed graph, taken in reversed
+ * postorder, is its component. Components come in topological order, their members in the order of `ids`. O(V + E).
+ */
+export function strongComponents(ids: readonly string[], next: (id: string) => readonly string[]): readonly (readonly string[])[] {
+  const back = new Map<string, string[]>(ids.map((id) => [id, []]))
+  for (const id of ids) for (const child of next(id)) back.get(child)?.push(id)
+  const place = new Map(ids.map((id, i) => [id, i]))
+  const taken = new Set<string>()
+  return postorder(ids, next)
+    .toReversed()
+    .flatMap((root) => {
+      if (taken.has(root)) return []
+      const members = postorder([root], (id) => (back.get(id) ?? []).filter((p) => !taken.has(p)))
+      for (const m of members) taken.add(m)
+      return [members.toSorted((a, b) => (place.get(a) as number) - (place.get(b) as number))]
+    })
 }

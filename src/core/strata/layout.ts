@@ -1,57 +1,23 @@
 // MapInput → Scene: ranks, bands, slots, then lines from port to port. Deterministic; meant for a worker.
 import { compareText } from '../catalog/index.ts'
+import { beadRank, type Connection, connect, passingKey, passingRanks } from './connections.ts'
+import { drawConnections, drawLoop } from './draw.ts'
 import { orderBands, orderSlots, placeColumn, type Slot } from './order.ts'
 import { rankPlates } from './ranks.ts'
-import type { Band, Bead, BeadInput, Box, Knot, Line, LineInput, MapInput, Mark, Plate, PlateInput, Scene } from './types.ts'
+import { breakName, nameWords, size } from './size.ts'
+import type { Band, Box, Knot, MapInput, Plate, PlateInput, Scene } from './types.ts'
 
-/** All in map units. The gutter holds two multiplicities and a curve one can still follow; a bead needs its label's line as well. */
-const size = {
-  gutter: 92,
-  margin: 24,
-  bandHead: 26,
-  bandFoot: 14,
-  gap: 16,
-  passing: 8,
-  plate: 42,
-  nameLine: 16,
-  port: 15,
-  stripGap: 18,
-  character: 7.1,
-} as const
-
-/** One drawn connection between ranks, before coordinates: a reference, or a join table between two entities. */
-interface Connection {
-  readonly id: string
-  readonly left: string
-  readonly right: string
-  readonly leftMark: string
-  readonly rightMark: string
-  readonly of: { readonly kind: 'line'; readonly line: LineInput } | { readonly kind: 'bead'; readonly bead: BeadInput }
-}
-
-/** Names break between words so that no line is longer than the plate. */
-function breakName(name: string, limit: number): readonly string[] {
-  if (name.length <= limit) return [name]
-  const words = name.match(/[\p{Lu}_$]?[^\p{Lu}_$]+|[\p{Lu}_$]+/gu) ?? [name]
-  const lines: string[] = ['']
-  for (const word of words) {
-    const last = lines[lines.length - 1] as string
-    if (last.length > 0 && last.length + word.length > limit) lines.push(word)
-    else lines[lines.length - 1] = last + word
-  }
-  return lines.flatMap((l) => l.match(new RegExp(`.{1,${limit}}`, 'gu')) ?? [l])
-}
-
+/** Wide enough for nine in ten of the words that names break at; `character` is the width of one at the size drawn when the whole map is in view. */
 const plateWidth = (plates: readonly PlateInput[]) => {
-  const lengths = plates.map((p) => p.name.length).sort((a, b) => a - b)
-  const typical = lengths[Math.floor(lengths.length * 0.9)] ?? 12
-  return Math.round(Math.min(190, Math.max(128, typical * size.character + 24)))
+  const longest = plates.map((p) => Math.max(...nameWords(p.name).map((w) => w.length))).sort((a, b) => a - b)
+  const typical = longest[Math.floor(longest.length * 0.9)] ?? 10
+  return Math.round(Math.min(170, Math.max(112, typical * size.character + 16)))
 }
 
 export function layoutMap(input: MapInput): Scene {
   const plates = input.plates.toSorted((a, b) => compareText(a.id, b.id))
   const width = plateWidth(plates)
-  const nameLimit = Math.floor((width - 20) / size.character)
+  const nameLimit = Math.floor((width - 12) / size.character)
   const onMap = plates.filter((p) => input.areas.has(p.id))
   const { rankOf, cut, knots } = rankPlates(
     onMap.map((p) => p.id),
@@ -81,10 +47,11 @@ export function layoutMap(input: MapInput): Scene {
       rank: rankOf.get(p.id) as number,
     }),
   )
-  const drawn = drawConnections(connections, boxOf, slots, top, x, width, rankOf, bandOf)
+  const passingY = (key: string) => (top.get(key) as number) + (slots.get(key) as Slot).height / 2
+  const drawn = drawConnections(connections, { boxOf, passingY, rankX: x, width, rankOf, bandOf })
   const loops = input.lines
     .filter((l) => l.child === l.parent && input.areas.has(l.child))
-    .map((l, i, all) => loop(l, boxOf(l.child), all.slice(0, i).filter((o) => o.child === l.child).length))
+    .map((l, i, all) => drawLoop(l, boxOf(l.child), all.slice(0, i).filter((o) => o.child === l.child).length))
   const mapWidth = rankCount === 0 ? 0 : x(rankCount - 1) + width + size.margin + size.gutter / 2
   const mapHeight = bands.length === 0 ? 0 : (bands[bands.length - 1] as Band).y + (bands[bands.length - 1] as Band).height
   const strip = placeStrip(
@@ -108,31 +75,6 @@ export function layoutMap(input: MapInput): Scene {
   }
 }
 
-/** References and beads as connections from left to right. The cut line of a knot is drawn like the others, its ends swapped. */
-function connect(input: MapInput, rankOf: ReadonlyMap<string, number>, cut: ReadonlySet<string>): readonly Connection[] {
-  const on = (id: string) => rankOf.has(id)
-  const lines = input.lines
-    .filter((l) => l.child !== l.parent && on(l.child) && on(l.parent))
-    .map((l): Connection => {
-      const swapped = cut.has(l.id) && (rankOf.get(l.child) as number) < (rankOf.get(l.parent) as number)
-      return {
-        id: l.id,
-        left: swapped ? l.child : l.parent,
-        right: swapped ? l.parent : l.child,
-        leftMark: swapped ? l.childMark : l.parentMark,
-        rightMark: swapped ? l.parentMark : l.childMark,
-        of: { kind: 'line', line: l },
-      }
-    })
-  const beads = input.beads
-    .filter((b) => on(b.first) && on(b.second))
-    .map((b): Connection => {
-      const swapped = (rankOf.get(b.first) as number) > (rankOf.get(b.second) as number)
-      return { id: b.id, left: swapped ? b.second : b.first, right: swapped ? b.first : b.second, leftMark: 'n', rightMark: 'n', of: { kind: 'bead', bead: b } }
-    })
-  return [...lines, ...beads].sort((a, b) => compareText(a.id, b.id))
-}
-
 function bandWeights(connections: readonly Connection[], areas: ReadonlyMap<string, string>): (a: string, b: string) => number {
   const weights = new Map<string, number>()
   for (const c of connections) {
@@ -153,13 +95,6 @@ function portCounts(connections: readonly Connection[]): ReadonlyMap<string, num
   return new Map([...new Set([...left.keys(), ...right.keys()])].map((id) => [id, Math.max(left.get(id) ?? 0, right.get(id)?.size ?? 0)]))
 }
 
-const passingKey = (id: string, rank: number) => `${id}\n${rank}`
-/** Ranks strictly between the two ends, where the line needs a slot. Ends in one rank meet in the gutter to its right. */
-const passingRanks = (c: Connection, rankOf: ReadonlyMap<string, number>) => {
-  const from = rankOf.get(c.left) as number
-  return Array.from({ length: Math.max(0, (rankOf.get(c.right) as number) - from - 1) }, (_, i) => from + 1 + i)
-}
-
 function makeSlots(
   plates: readonly PlateInput[],
   connections: readonly Connection[],
@@ -173,10 +108,16 @@ function makeSlots(
     after.set(a, [...(after.get(a) ?? []), b])
     before.set(b, [...(before.get(b) ?? []), a])
   }
-  const passing: { key: string; band: number; rank: number }[] = []
+  const passing: { key: string; band: number; rank: number; height: number }[] = []
   for (const c of connections) {
     if (rankOf.get(c.left) === rankOf.get(c.right)) continue
-    const stops = passingRanks(c, rankOf).map((rank) => ({ key: passingKey(c.id, rank), band: bandOf(c.right), rank }))
+    const beadAt = beadRank(c, rankOf)
+    const stops = passingRanks(c, rankOf).map((rank) => ({
+      key: passingKey(c.id, rank),
+      band: bandOf(c.right),
+      rank,
+      height: rank === beadAt ? size.beadPassing : size.passing,
+    }))
     passing.push(...stops)
     const chain = [c.left, ...stops.map((s) => s.key), c.right]
     for (let i = 1; i < chain.length; i += 1) link(chain[i - 1] as string, chain[i] as string)
@@ -192,7 +133,7 @@ function makeSlots(
   return new Map(
     [
       ...plates.map((p) => slot(p.id, bandOf(p.id), rankOf.get(p.id) as number, heightOf(p.id))),
-      ...passing.map((p) => slot(p.key, p.band, p.rank, size.passing)),
+      ...passing.map((p) => slot(p.key, p.band, p.rank, p.height)),
     ].map((s) => [s.key, s]),
   )
 }
@@ -247,133 +188,6 @@ function placeBands(
     y += height
   }
   return { top, bands }
-}
-
-const curve = (x1: number, y1: number, x2: number, y2: number) => {
-  const pull = (x2 - x1) / 2
-  return `C${round(x1 + pull)} ${round(y1)} ${round(x2 - pull)} ${round(y2)} ${round(x2)} ${round(y2)}`
-}
-const round = (n: number) => Math.round(n * 10) / 10
-
-function drawConnections(
-  connections: readonly Connection[],
-  boxOf: (id: string) => Box,
-  slots: ReadonlyMap<string, Slot>,
-  top: ReadonlyMap<string, number>,
-  x: (rank: number) => number,
-  width: number,
-  rankOf: ReadonlyMap<string, number>,
-  bandOf: (id: string) => number,
-): { readonly lines: readonly Line[]; readonly beads: readonly Bead[] } {
-  const passingY = (key: string) => (top.get(key) as number) + (slots.get(key) as Slot).height / 2
-  const middle = (id: string) => boxOf(id).y + boxOf(id).height / 2
-  const arrivals = new Map<string, { id: string; y: number }[]>()
-  const departures = new Map<string, Map<string, number[]>>()
-  for (const c of connections) {
-    const stops = passingRanks(c, rankOf)
-    const lastY = stops.length > 0 ? passingY(passingKey(c.id, stops[stops.length - 1] as number)) : middle(c.left)
-    const firstY = stops.length > 0 ? passingY(passingKey(c.id, stops[0] as number)) : middle(c.right)
-    if (rankOf.get(c.left) !== rankOf.get(c.right)) arrivals.set(c.right, [...(arrivals.get(c.right) ?? []), { id: c.id, y: lastY }])
-    for (const id of rankOf.get(c.left) === rankOf.get(c.right) ? [c.left, c.right] : [c.left]) {
-      const marks = departures.get(id) ?? new Map<string, number[]>()
-      marks.set(c.leftMark, [...(marks.get(c.leftMark) ?? []), firstY])
-      departures.set(id, marks)
-    }
-  }
-  const spread = (box: Box, n: number, i: number) => box.y + box.height / 2 + (i - (n - 1) / 2) * size.port
-  const leftPort = new Map<string, number>()
-  for (const [id, list] of arrivals)
-    for (const [i, a] of list.toSorted((p, q) => p.y - q.y || compareText(p.id, q.id)).entries())
-      leftPort.set(`${id}\n${a.id}`, spread(boxOf(id), list.length, i))
-  const rightPort = new Map<string, number>()
-  for (const [id, marks] of departures) {
-    const groups = [...marks]
-      .map(([mark, ys]) => ({ mark, y: ys.reduce((a, b) => a + b, 0) / ys.length }))
-      .sort((a, b) => a.y - b.y || compareText(a.mark, b.mark))
-    for (const [i, g] of groups.entries()) rightPort.set(`${id}\n${g.mark}`, spread(boxOf(id), groups.length, i))
-  }
-  const lines: Line[] = []
-  const beads: Bead[] = []
-  for (const c of connections) {
-    const a = boxOf(c.left)
-    const b = boxOf(c.right)
-    const y1 = rightPort.get(`${c.left}\n${c.leftMark}`) as number
-    const crossesBands = bandOf(c.left) !== bandOf(c.right)
-    const startMark: Mark = { x: a.x + a.width + 4, y: y1 - 4, text: c.leftMark, anchor: 'start' }
-    if (rankOf.get(c.left) === rankOf.get(c.right)) {
-      beads.push(bracket(c, a, b, y1, rightPort.get(`${c.right}\n${c.leftMark}`) as number, startMark, crossesBands))
-      continue
-    }
-    const y2 = leftPort.get(`${c.right}\n${c.id}`) as number
-    let path = `M${round(a.x + a.width)} ${round(y1)}`
-    let at = { x: a.x + a.width, y: y1 }
-    for (const rank of passingRanks(c, rankOf)) {
-      const y = passingY(passingKey(c.id, rank))
-      path += `${curve(at.x, at.y, x(rank), y)}L${round(x(rank) + width)} ${round(y)}`
-      at = { x: x(rank) + width, y }
-    }
-    path += curve(at.x, at.y, b.x, y2)
-    const marks = [startMark, { x: b.x - 4, y: y2 - 4, text: c.rightMark, anchor: 'end' } as const]
-    if (c.of.kind === 'line')
-      lines.push({ id: c.id, child: c.of.line.child, parent: c.of.line.parent, path, marks, state: c.of.line.state, shape: 'line', crossesBands })
-    else {
-      const { bead } = c.of
-      beads.push({
-        id: c.id,
-        first: bead.first,
-        second: bead.second,
-        x: round((at.x + b.x) / 2),
-        y: round((at.y + y2) / 2),
-        label: bead.label,
-        filled: bead.filled,
-        path,
-        marks,
-        state: bead.state,
-        crossesBands,
-      })
-    }
-  }
-  return { lines, beads }
-}
-
-/** Two plates of one rank, joined in the gutter to their right. */
-function bracket(c: Connection, a: Box, b: Box, y1: number, y2: number, startMark: Mark, crossesBands: boolean): Bead {
-  const { bead } = c.of as { readonly kind: 'bead'; readonly bead: BeadInput }
-  const out = a.x + a.width + size.gutter * 0.42
-  const path = `M${round(a.x + a.width)} ${round(y1)}C${round(out)} ${round(y1)} ${round(out)} ${round(y1)} ${round(out)} ${round((y1 + y2) / 2)}C${round(out)} ${round(y2)} ${round(out)} ${round(y2)} ${round(b.x + b.width)} ${round(y2)}`
-  return {
-    id: c.id,
-    first: bead.first,
-    second: bead.second,
-    x: round(out),
-    y: round((y1 + y2) / 2),
-    label: bead.label,
-    filled: bead.filled,
-    path,
-    marks: [startMark, { x: b.x + b.width + 4, y: y2 - 4, text: c.rightMark, anchor: 'start' }],
-    state: bead.state,
-    crossesBands,
-  }
-}
-
-/** A self-reference leaves and enters at the plate's upper right corner; further ones nest outwards. */
-function loop(l: LineInput, box: Box, nth: number): Line {
-  const r = 11 + nth * 6
-  const right = box.x + box.width
-  const path = `M${round(right)} ${round(box.y + 10)}C${round(right + 2 * r)} ${round(box.y + 10)} ${round(right + r)} ${round(box.y - 2 * r)} ${round(right - 14)} ${round(box.y)}`
-  return {
-    id: l.id,
-    child: l.child,
-    parent: l.parent,
-    path,
-    marks: [
-      { x: right + 5, y: box.y + 20, text: l.parentMark, anchor: 'start' },
-      { x: right - 18, y: box.y - 4, text: l.childMark, anchor: 'end' },
-    ],
-    state: l.state,
-    shape: 'loop',
-    crossesBands: false,
-  }
 }
 
 function knotBox(members: readonly string[], plates: readonly Plate[]): Knot {

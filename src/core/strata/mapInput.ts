@@ -64,19 +64,40 @@ export function mapInput(catalog: Catalog, findings: readonly Finding[], model: 
   return { plates, lines, beads: [...hollow, ...filled.values()], areas: areasOf(catalog, findings, nameOf) }
 }
 
+/** The references a join-table finding would join by: between their targets it is a link, not a member of an area. */
+function joined(f: Finding): readonly string[] {
+  const reading = f.alternatives.flatMap((a) => a.edits).find((e) => e.facet === 'join.reading' && e.value.as === 'many-to-many')
+  return reading?.facet === 'join.reading' && reading.value.as === 'many-to-many' ? [reading.value.first, reading.value.second] : []
+}
+
 function areasOf(catalog: Catalog, findings: readonly Finding[], nameOf: ReadonlyMap<string, string>): ReadonlyMap<string, string> {
-  const links = findings.flatMap((f) => {
+  const targetOf = new Map<string, string>()
+  const links: { from: string; to: string }[] = []
+  const joins = new Map(findings.filter((f) => f.kind === 'join-table').map((f) => [f.subject, joined(f)]))
+  for (const f of findings) {
     const edit = f.kind === 'reference' ? f.alternatives[0].edits.find((e) => e.facet === 'reference.target') : undefined
     const child = parseAddress(f.subject.split('>')[0] as string)
-    return edit?.facet === 'reference.target' && edit.value && child
-      ? [{ from: relationText(child), to: relationText({ schema: edit.value.schema, name: edit.value.table }) }]
-      : []
-  })
+    if (edit?.facet !== 'reference.target' || !edit.value || !child) continue
+    const to = relationText({ schema: edit.value.schema, name: edit.value.table })
+    targetOf.set(f.subject, to)
+    if (!joins.has(relationText(child))) links.push({ from: relationText(child), to })
+  }
+  for (const [, [first, second]] of joins) {
+    const from = first === undefined ? undefined : targetOf.get(first)
+    const to = second === undefined ? undefined : targetOf.get(second)
+    if (from !== undefined && to !== undefined) links.push({ from, to })
+  }
   const nodes = catalog.relations
     .filter((r) => r.kind !== 'partition')
     .map((r) => {
       const words = splitWords(nameOf.get(relationText(r)) ?? r.name)
       return { id: relationText(r), schema: r.schema, words, plural: plural(words).join(' ') }
     })
-  return proposeAreas(nodes, links)
+  const areas = new Map(proposeAreas(nodes, links))
+  // A join table that is drawn as a plate after all stands with what it joins first.
+  for (const [table, [first]] of joins) {
+    const area = first === undefined ? undefined : areas.get(targetOf.get(first) ?? '')
+    if (area !== undefined && !areas.has(table)) areas.set(table, area)
+  }
+  return areas
 }

@@ -40,7 +40,7 @@ export function rankPlates(ids: readonly string[], lines: readonly LineInput[]):
     components = componentsNow()
   }
   const children = childrenOf(cut)
-  const order = [...components].reverse().map((c) => c[0] as string)
+  const order = components.map((c) => c[0] as string)
   const rankOf = new Map<string, number>(ids.map((id) => [id, 0]))
   const incoming = new Map<string, number>()
   for (const id of order) {

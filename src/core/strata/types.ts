@@ -85,7 +85,8 @@ export interface Bead {
   readonly second: string
   readonly x: number
   readonly y: number
-  readonly label: string
+  /** Lines of the name below the bead; narrow enough for where it stands. */
+  readonly labelLines: readonly string[]
   readonly filled: boolean
   readonly path: string
   readonly marks: readonly Mark[]

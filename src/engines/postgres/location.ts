@@ -55,13 +55,6 @@ export function parseUrl(text: string): LocationResult {
   }
 }
 
-/** The URL of a location with its password; for child processes and the secret store, never for people or logs. */
-export function urlOf(l: Location): string {
-  const login = l.password === null ? encodeURIComponent(l.user) : `${encodeURIComponent(l.user)}:${encodeURIComponent(l.password)}`
-  const host = l.host.includes(':') ? `[${l.host}]` : l.host
-  return `postgresql://${login}@${host}:${l.port}/${encodeURIComponent(l.database)}?sslmode=${l.tls}`
-}
-
 /** For people: who, where, what; no password. */
 export function describeLocation(l: Location): string {
   return `${l.user}@${l.host}:${l.port}/${l.database}`

@@ -47,7 +47,7 @@ export function Docket({ items, counts, filter, onFilter, search, onSearch, sele
           <h1 className="text-lg">Docket</h1>
           <span className="text-soft">{items.length} shown</span>
         </div>
-        <div className="mt-1 flex flex-wrap gap-1" role="group" aria-label="Which findings">
+        <fieldset className="mt-1 flex flex-wrap gap-1" aria-label="Which findings">
           {filters.map((f) => (
             <button
               key={f}
@@ -59,7 +59,7 @@ export function Docket({ items, counts, filter, onFilter, search, onSearch, sele
               {labels[f]} <span className={f === 'waiting' && counts[f] > 0 ? 'text-needs' : ''}>{counts[f]}</span>
             </button>
           ))}
-        </div>
+        </fieldset>
         <input
           id="docket-search"
           className="input input-sm mt-2 w-full"
@@ -120,9 +120,11 @@ function DocketRow({ item, chosen, onSelect }: { item: DocketItem; chosen: boole
           <span>
             <span className="key">M</span> rename
           </span>
-          <span>
-            <span className="key">X</span> reject
-          </span>
+          {item.state ? (
+            <span>
+              <span className="key">X</span> reject
+            </span>
+          ) : null}
           {item.kind === 'join-table' ? (
             <span>
               <span className="key">E</span> switch

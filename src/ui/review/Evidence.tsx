@@ -122,10 +122,16 @@ function Sentences({ relationship, ...p }: OfProps & { readonly relationship: No
 
 function ClassName(p: OfProps) {
   const [name] = p.detail.names
-  if (!name) return null
+  const [before, after] = name ? p.detail.says.split(` ${name.value}.`) : [p.detail.says]
   return (
-    <p className="mt-1 font-serif text-[17px]">
-      It becomes the class <Noun {...p} name={name} shown={name.value} />.
+    <p className="mt-1 font-serif text-[17px] leading-snug">
+      {name && after !== undefined ? (
+        <>
+          {before} <Noun {...p} name={name} shown={name.value} />.
+        </>
+      ) : (
+        p.detail.says
+      )}
     </p>
   )
 }
@@ -162,7 +168,7 @@ function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
   return (
     <ul className="mt-1 space-y-1">
       {evidence.map((e) => (
-        <li key={`${e.kind} ${e.says}`} className="grid grid-cols-[46px_1fr] gap-2">
+        <li key={`${e.kind} ${e.says}`} className="grid grid-cols-[34px_1fr] gap-2">
           <span
             className="mt-1.5 h-2"
             title={e.weight === 0 ? 'decides how many, not whether' : `${e.weight > 0 ? 'for' : 'against'}: ${Math.abs(e.weight).toFixed(1)}`}
@@ -170,7 +176,7 @@ function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
             <span
               className="block h-2"
               style={{
-                width: Math.max(3, Math.abs(e.weight) * 46),
+                width: Math.max(3, Math.abs(e.weight) * 34),
                 background:
                   e.weight < 0
                     ? 'repeating-linear-gradient(45deg, var(--color-needs) 0 2px, transparent 2px 4px)'
@@ -213,8 +219,8 @@ function Columns(p: OfProps) {
         <tbody>
           {p.detail.columns.map((c) => (
             <tr key={c.name} className="border-b border-rule align-top">
-              <td className="db break-all py-0.5 pr-2">{c.name}</td>
-              <td className="db break-all py-0.5 pr-2 text-soft">
+              <td className="db py-0.5 pr-2 [overflow-wrap:anywhere]">{c.name}</td>
+              <td className="db py-0.5 pr-2 text-soft [overflow-wrap:anywhere]">
                 {c.type}
                 {c.nullable ? '' : ' not null'}
               </td>

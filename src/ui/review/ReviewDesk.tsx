@@ -60,8 +60,8 @@ export function ReviewDesk({ projectId, hash, statistics, entries, sealed, initi
   useKeys({
     j: () => walk(1),
     k: () => walk(-1),
-    ArrowDown: () => walk(1),
-    ArrowUp: () => walk(-1),
+    arrowdown: () => walk(1),
+    arrowup: () => walk(-1),
     a: () => detail && void review.append([detail.accept]),
     x: () => detail?.reject && void review.append([detail.reject]),
     e: () => {

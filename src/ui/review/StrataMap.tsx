@@ -13,7 +13,7 @@ interface Props {
 }
 
 /** Below `far` only names are drawn, above `near` the table and its rows too. */
-const levelOf = (k: number) => (k < 0.42 ? 'far' : k < 0.62 ? 'middle' : 'near')
+const levelOf = (k: number) => (k < 0.4 ? 'far' : k < 0.8 ? 'middle' : 'near')
 
 /**
  * The map as one SVG. Panning and zooming set one attribute on one group and never render; React renders on a new scene only,
@@ -26,7 +26,7 @@ export function StrataMap({ scene, selected, plates, onSelect }: Props) {
   const size = useRef({ width: scene.width, height: scene.height })
   size.current = { width: scene.width, height: scene.height }
 
-  const fit = useCallback(() => {
+  const showAll = useCallback(() => {
     const host = svg.current
     if (!host || !behaviour.current) return
     const box = host.getBoundingClientRect()
@@ -47,11 +47,11 @@ export function StrataMap({ scene, selected, plates, onSelect }: Props) {
         host.dataset['level'] = levelOf(event.transform.k)
       })
     select(host).call(behaviour.current).on('dblclick.zoom', null)
-    fit()
+    showAll()
     return () => {
       select(host).on('.zoom', null)
     }
-  }, [fit])
+  }, [showAll])
 
   /** Bring the selected plates into view, moving no further than needed. */
   const reveal = useCallback(() => {
@@ -99,7 +99,6 @@ export function StrataMap({ scene, selected, plates, onSelect }: Props) {
       <svg
         ref={svg}
         className="strata h-full w-full"
-        role="group"
         aria-label="Entities from left to right in the order they can be created, subject areas from top to bottom"
       >
         <title>Strata map</title>
@@ -114,7 +113,7 @@ export function StrataMap({ scene, selected, plates, onSelect }: Props) {
         <button type="button" className="btn btn-xs" onClick={() => zoomBy(1 / 1.3)} aria-label="Zoom out">
           −
         </button>
-        <button type="button" className="btn btn-xs" onClick={fit}>
+        <button type="button" className="btn btn-xs" onClick={showAll}>
           Fit
         </button>
       </div>
@@ -133,7 +132,7 @@ declare global {
 function Legend() {
   return (
     <p className="pointer-events-none absolute bottom-2 left-2 bg-paper/85 px-1 text-[0.85em] text-soft">
-      left made before right · ─── enforced · ─ ─ declared only · ╌╌ not in the database · ○ join table · ● with columns of its own · 1, 0–1, n: how many
+      left is created before right · ─── enforced · ─ ─ declared · ╌╌ model only · ○ join table · ● with own columns
     </p>
   )
 }
@@ -142,9 +141,9 @@ const Drawing = memo(function Drawing({ scene, onSelect }: { scene: Scene; onSel
   const bands = useMemo(() => [...scene.bands, ...(scene.strip ? [scene.strip] : [])], [scene])
   return (
     <>
-      {bands.map((b) => (
+      {bands.map((b, i) => (
         <g key={b.area}>
-          <rect className="band" x={b.x} y={b.y} width={b.width} height={b.height} />
+          <rect className={i % 2 === 0 ? 'band' : 'band odd'} x={b.x} y={b.y} width={b.width} height={b.height} />
         </g>
       ))}
       {bands.map((b) => (
@@ -214,9 +213,11 @@ function BeadShape({ bead, onSelect }: { bead: Bead; onSelect: (id: string) => v
       <Marks marks={bead.marks} />
       {/* biome-ignore lint/a11y/noStaticElementInteractions: the docket is the keyboard's way to the same selection */}
       <circle cx={bead.x} cy={bead.y} r={6.5} onClick={() => onSelect(id)} />
-      <text className="label" x={bead.x + 10} y={bead.y + 13}>
-        {bead.label}
-      </text>
+      {bead.labelLines.map((l, i) => (
+        <text key={i} className="label" x={bead.x} y={bead.y + 19 + i * 12} textAnchor="middle">
+          {l}
+        </text>
+      ))}
     </g>
   )
 }

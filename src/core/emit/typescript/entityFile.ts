@@ -42,12 +42,16 @@ function kindFrom(o: OwnEnd): string {
 function endRecord(o: OwnEnd, x: EmitContext): string {
   const other = x.entityName.get(o.other.entity) as string
   const { through } = o.relationship
-  const via =
+  const where =
     through === null
-      ? `columns: ${textList(o.end.columns)}, otherColumns: ${textList(o.other.columns)}`
-      : `through: { schema: ${quoteText(through.table.schema)}, table: ${quoteText(through.table.name)}, columns: ${textList(o.side === 'from' ? through.fromColumns : through.toColumns)}, otherColumns: ${textList(o.side === 'from' ? through.toColumns : through.fromColumns)} }`
-  const owner = through === null ? `, holdsColumns: ${o.side === 'from'}` : ''
-  return `    ${o.end.property}: { kind: ${quoteText(kindFrom(o))}, entity: (): typeof ${other} => ${other}, otherEnd: ${quoteText(o.other.property)}, ${via}${owner} },\n`
+      ? [`columns: ${textList(o.end.columns)}`, `otherColumns: ${textList(o.other.columns)}`, `holdsColumns: ${o.side === 'from'}`]
+      : [
+          `table: { schema: ${quoteText(through.table.schema)}, name: ${quoteText(through.table.name)} }`,
+          `columns: ${textList(o.side === 'from' ? through.fromColumns : through.toColumns)}`,
+          `otherColumns: ${textList(o.side === 'from' ? through.toColumns : through.fromColumns)}`,
+        ]
+  const fields = [`kind: ${quoteText(kindFrom(o))}`, `entity: (): typeof ${other} => ${other}`, `otherEnd: ${quoteText(o.other.property)}`, ...where]
+  return `    ${o.end.property}: {\n${fields.map((f) => `      ${f},\n`).join('')}    },\n`
 }
 
 /** `hives?: Hive[]` */
@@ -97,6 +101,6 @@ export function entityFile(e: Entity, x: EmitContext): string {
     ends.length === 0 ? '  static readonly ends = {} as const\n' : `  static readonly ends = {\n${ends.map((o) => endRecord(o, x)).join('')}  } as const\n`,
   ].join('')
   const members = [...e.properties.map((p) => propertyMember(e, p, x)), ...ends.map((o) => endMember(o, x))].join('\n')
-  const constructor = `  constructor(values: Pick<${e.name}, keyof typeof ${e.name}.columns>) {\n${e.properties.map((p) => `    this.${p.name} = values.${p.name}\n`).join('')}  }\n`
-  return `${x.header}${imports}${imports === '' ? '' : '\n'}${docComment(about, '')}export class ${e.name} {\n${storage}\n${members}\n${constructor}}\n`
+  const makeFromRow = `  constructor(values: Pick<${e.name}, keyof typeof ${e.name}.columns>) {\n${e.properties.map((p) => `    this.${p.name} = values.${p.name}\n`).join('')}  }\n`
+  return `${x.header}${imports}${imports === '' ? '' : '\n'}${docComment(about, '')}export class ${e.name} {\n${storage}\n${members}\n${makeFromRow}}\n`
 }

@@ -1,0 +1,64 @@
+#!/usr/bin/env bash
+# npm test: everything that must pass, on a cluster of its own. Ends with "N passed, N failed" over all runners.
+# Arguments go to vitest: `npm test -- --project pure` is quick and needs no server.
+cd "$(dirname "$0")/.."
+. scripts/lib.sh
+
+check_node
+missing=()
+command -v psql >/dev/null || missing+=(postgresql-client)
+[ -n "$(pg_bin)" ] || missing+=(postgresql)
+command -v chromium >/dev/null || missing+=(chromium)
+need_packages "${missing[@]}"
+install_dependencies
+build
+
+export PELVOK_TEST_OUT="$PWD/.pelvok/test-out"
+rm -rf "$PELVOK_TEST_OUT"
+mkdir -p "$PELVOK_TEST_OUT"
+
+children=()
+finish() {
+  trap - EXIT INT TERM
+  for pid in "${children[@]}"; do kill "$pid" 2>/dev/null || true; done
+  for pid in "${children[@]}"; do wait "$pid" 2>/dev/null || true; done
+  cluster_stop
+}
+PG_EXTRA='-c fsync=off -c synchronous_commit=off -c full_page_writes=off'
+unset DATABASE_URL PELVOK_KEY_FILE
+cluster_start test
+trap finish EXIT
+trap 'exit 130' INT
+trap 'exit 143' TERM
+# Each run begins with an empty store; the demo database is only read and stays.
+admin postgres -c 'drop database if exists pelvok_store with (force)'
+rm -f .pelvok/test.key
+prepare_store test
+prepare_demo test
+export PELVOK_TEST_SERVER="$PG_ADMIN"
+node dist/boot.js 2> "$PELVOK_TEST_OUT/boot.log"
+node dist/worker.js 2> "$PELVOK_TEST_OUT/worker.log" &
+children+=($!)
+e2e_port=$(free_port)
+export PELVOK_E2E_URL="http://127.0.0.1:$e2e_port"
+NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$e2e_port" > "$PELVOK_TEST_OUT/next.log" 2>&1 &
+children+=($!)
+
+passed=0 failed=0
+check() {
+  local name=$1 started=$SECONDS
+  shift
+  if "$@" > "$PELVOK_TEST_OUT/$name.log" 2>&1; then passed=$((passed + 1)); say "ok      $name ($((SECONDS - started)) s)"
+  else failed=$((failed + 1)); say "FAILED  $name"; cat "$PELVOK_TEST_OUT/$name.log" >&2; fi
+}
+if [ $# -eq 0 ]; then
+  check types-core node_modules/.bin/tsc -p src/core
+  check types node_modules/.bin/tsc -p .
+  check lint node_modules/.bin/biome check .
+  check imports node_modules/.bin/depcruise src --config .dependency-cruiser.cjs
+  check unused node_modules/.bin/knip
+  check roundtrip-demo node scripts/roundtrip.mjs demo/schema.sql
+fi
+node_modules/.bin/vitest run --reporter=default --reporter=json --outputFile.json="$PELVOK_TEST_OUT/vitest.json" "$@" >&2 || true
+[ -f "$PELVOK_TEST_OUT/vitest.json" ] || failed=$((failed + 1))
+node scripts/tally.mjs "$passed" "$failed" "$PELVOK_TEST_OUT/vitest.json"

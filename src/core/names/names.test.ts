@@ -1,0 +1,157 @@
+import { describe, expect, it } from 'vitest'
+import { assignNames, reservedMember } from './assign.ts'
+import { type EndNaming, inverseEndCandidates, ownEndCandidates, roleWords } from './ends.ts'
+import { article, plural, pluralWord, singular, singularWord } from './inflect.ts'
+import { nameProblem } from './legal.ts'
+import { tablePrefixes, tableWords } from './prefix.ts'
+import { camelCase, pascalCase, splitWords } from './words.ts'
+
+describe('words', () => {
+  it.each([
+    ['bk_keeper', 'bk keeper'],
+    ['keeperAccount', 'keeper account'],
+    ['KeeperAccount', 'keeper account'],
+    ['HTTPServer', 'http server'],
+    ['SCREAMING_CASE', 'screaming case'],
+    ['kebab-case name', 'kebab case name'],
+    ['lot2', 'lot2'],
+    ['address2Line', 'address2 line'],
+    ['__x__', 'x'],
+    ['Überschrift_höhe', 'überschrift höhe'],
+    ['日本', '日本'],
+    ['***', ''],
+  ])('%s splits into "%s"', (name, words) => expect(splitWords(name).join(' ')).toBe(words))
+
+  it.each([
+    ['hive inspection', 'HiveInspection', 'hiveInspection'],
+    ['1st entry', '_1stEntry', '_1stEntry'],
+    ['', '_', '_'],
+  ])('"%s" is a class %s and a property %s', (words, pascal, camel) => {
+    const list = words === '' ? [] : words.split(' ')
+    expect([pascalCase(list), camelCase(list)]).toEqual([pascal, camel])
+  })
+})
+
+describe('inflection', () => {
+  it.each([
+    ['hive', 'hives'],
+    ['apiary', 'apiaries'],
+    ['queen', 'queens'],
+    ['levy', 'levies'],
+    ['diagnosis', 'diagnoses'],
+    ['analysis', 'analyses'],
+    ['leaf', 'leaves'],
+    ['child', 'children'],
+    ['person', 'people'],
+    ['status', 'statuses'],
+    ['address', 'addresses'],
+    ['box', 'boxes'],
+    ['lens', 'lenses'],
+    ['criterion', 'criteria'],
+    ['axis', 'axes'],
+    ['cache', 'caches'],
+    ['class', 'classes'],
+    ['bus', 'buses'],
+    ['movie', 'movies'],
+    ['schema', 'schemas'],
+    ['day', 'days'],
+    ['key', 'keys'],
+    ['series', 'series'],
+    ['species', 'species'],
+    ['data', 'data'],
+    ['news', 'news'],
+    ['equipment', 'equipment'],
+  ])('%s, %s', (one, many) => {
+    expect(pluralWord(one)).toBe(many)
+    expect(singularWord(many)).toBe(one)
+    expect(singularWord(one)).toBe(one)
+  })
+
+  it('inflects the last word only, and leaves digits behind it', () => {
+    expect(plural(['child', 'entry'])).toEqual(['child', 'entries'])
+    expect(singular(['labels2'])).toEqual(['label2'])
+    expect(plural(['label2'])).toEqual(['labels2'])
+  })
+
+  it.each([
+    ['apiary', 'an'],
+    ['hive', 'a'],
+    ['user', 'a'],
+    ['unit', 'a'],
+    ['umbrella', 'an'],
+    ['order', 'an'],
+  ])('%s takes "%s"', (noun, word) => expect(article(noun)).toBe(word))
+})
+
+describe('table prefixes', () => {
+  const inSchema = (...names: string[]) => names.map((name) => ({ schema: 's', name }))
+  it('an abbreviation before three tables is dropped, a word is kept', () => {
+    const list = inSchema('bk_keeper', 'bk_levy', 'bk_office', 'lease_state', 'lease_kind', 'lease_owner', 'hive')
+    expect([...(tablePrefixes(list).get('s') ?? [])]).toEqual(['bk'])
+    expect(tableWords({ schema: 's', name: 'bk_levy' }, tablePrefixes(list))).toEqual(['levy'])
+  })
+  it('what every table begins with is dropped', () => {
+    expect([...(tablePrefixes(inSchema('forum_post', 'forum_user', 'forum_topic', 'forum_vote')).get('s') ?? [])]).toEqual(['forum'])
+  })
+  it('is kept where the rest would be another table, or a table has the prefix as its name', () => {
+    expect(tablePrefixes(inSchema('bk_hive', 'bk_jar', 'bk_lot', 'hive')).get('s')?.size).toBe(0)
+    expect(tablePrefixes(inSchema('lot', 'lot_a', 'lot_b', 'lot_c')).get('s')?.size).toBe(0)
+  })
+})
+
+describe('ends', () => {
+  const naming = (child: string, parent: string, column: string, target: string, more: Partial<EndNaming> = {}): EndNaming => ({ child: child.split(' '), parent: parent.split(' '), pairs: [{ column, target }], oneToOne: false, self: child === parent, several: false, ...more })
+  it.each([
+    ['hive', 'apiary', 'apiary_id', 'id', 'apiary', 'hives'],
+    ['inspection', 'keeper', 'keeper_no', 'keeper_no', 'keeper', 'inspections'],
+    ['price', 'season', 'season_year', 'year', 'season', 'prices'],
+    ['queen', 'breed', 'breed', 'code', 'breed', 'queens'],
+    ['job', 'client', 'clientid', 'clientid', 'client', 'jobs'],
+    ['hive', 'apiary', 'fk_apiary', 'id', 'apiary', 'hives'],
+    ['keeper account', 'keeper', 'keeper_no', 'keeper_no', 'keeper', 'accounts'],
+    ['lab sample', 'keeper', 'taken_by', 'keeper_no', 'takenBy', 'labSamplesTakenBy'],
+    ['note', 'hive', 'id', 'id', 'hive', 'notes'],
+    ['hive', 'apiary', 'homeApiaryId', 'id', 'homeApiary', 'hives'],
+  ])('%s of %s by %s(%s): %s, %s', (child, parent, column, target, own, inverse) => {
+    const n = naming(child, parent, column, target)
+    expect([ownEndCandidates(n)[0], inverseEndCandidates(n)[0]]).toEqual([own, inverse])
+  })
+
+  it('several references to one entity have their role in the inverse name', () => {
+    expect(inverseEndCandidates(naming('inspection', 'keeper', 'second_keeper_no', 'keeper_no', { several: true }))[0]).toBe('inspectionsAsSecondKeeper')
+  })
+  it('self-references have two sensible names', () => {
+    expect(inverseEndCandidates(naming('area', 'area', 'parent_id', 'id'))[0]).toBe('children')
+    expect(inverseEndCandidates(naming('feed', 'feed', 'parent_feed', 'id'))[0]).toBe('childFeeds')
+    expect(inverseEndCandidates(naming('queen', 'queen', 'mother_id', 'id'))[0]).toBe('queensAsMother')
+  })
+  it('one-to-one is singular at both ends', () => {
+    expect(inverseEndCandidates(naming('keeper account', 'keeper', 'keeper_no', 'keeper_no', { oneToOne: true }))[0]).toBe('account')
+  })
+  it('composite keys are named after the entity, or the role all columns share', () => {
+    const pairs = (front: string) => [{ column: `${front}batch_id`, target: 'batch_id' }, { column: `${front}lot_no`, target: 'lot_no' }]
+    expect(ownEndCandidates({ ...naming('sample', 'jar lot', '', ''), pairs: pairs('') })[0]).toBe('jarLot')
+    expect(ownEndCandidates({ ...naming('sample', 'jar lot', '', ''), pairs: pairs('spare_') })[0]).toBe('spareJarLot')
+  })
+  it('a column that is only a key word says nothing of its role', () => expect(roleWords('id', 'id', ['hive'])).toEqual([]))
+})
+
+describe('assigning names', () => {
+  it('gives the first free candidate, whatever its letter case, then numbers', () => {
+    const request = (...candidates: string[]) => ({ scope: 'x', candidates })
+    expect(assignNames([request('a', 'b'), request('A', 'b'), request('a'), request('a')], reservedMember)).toEqual(['a', 'b', 'a2', 'a3'])
+  })
+  it('never gives a reserved name', () => expect(assignNames([{ scope: 'x', candidates: ['constructor'] }], reservedMember)).toEqual(['constructor2']))
+
+  it.each([
+    ['Hive', 'class', null],
+    ['hive', 'class', 'reserved'],
+    ['Date', 'class', 'reserved'],
+    ['hives', 'property', null],
+    ['constructor', 'property', 'reserved'],
+    ['class', 'property', null],
+    ['1st', 'property', 'not an identifier'],
+    ['a b', 'property', 'not an identifier'],
+    ['', 'property', 'empty'],
+  ] as const)('%s as a %s: %s', (name, of, problem) => expect(nameProblem(name, of)).toBe(problem))
+})

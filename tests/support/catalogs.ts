@@ -1,0 +1,77 @@
+// Catalogs as literals: a table in one call, everything else at its default.
+import { type Catalog, type Column, decodeCatalog, emptyCatalog, type ForeignKey, type Index, type KeyConstraint, type Relation } from '../../src/core/catalog/index.ts'
+
+export function column(name: string, more: Partial<Column> = {}): Column {
+  return { name, type: 'integer', nullable: false, default: null, generated: null, identity: null, collation: null, storage: null, compression: null, statisticsTarget: null, comment: null, ...more }
+}
+
+export function key(name: string, columns: readonly string[]): KeyConstraint {
+  return { name, columns, include: [], deferrable: 'no', nullsNotDistinct: false, options: [], attachedTo: null, clustered: false, comment: null }
+}
+
+export function reference(name: string, columns: readonly string[], table: string, targetColumns: readonly string[], more: Partial<ForeignKey> = {}): ForeignKey {
+  return {
+    name,
+    columns,
+    target: { schema: 's', table, columns: targetColumns },
+    onUpdate: 'no action',
+    onDelete: 'no action',
+    onDeleteColumns: [],
+    match: 'simple',
+    deferrable: 'no',
+    validated: true,
+    enforced: true,
+    comment: null,
+    ...more,
+  }
+}
+
+export function index(name: string, columns: readonly string[], more: Partial<Index> = {}): Index {
+  return {
+    name,
+    unique: false,
+    method: 'btree',
+    columns: columns.map((c) => ({ column: c, expression: null, collation: null, operatorClass: null, operatorClassOptions: [], descending: false, nullsFirst: false })),
+    include: [],
+    predicate: null,
+    nullsNotDistinct: false,
+    options: [],
+    attachedTo: null,
+    clustered: false,
+    valid: true,
+    statistics: [],
+    comment: null,
+    ...more,
+  }
+}
+
+/** A table in schema "s": columns by name (a `?` behind one makes it nullable), the primary key's columns, and the rest. */
+export function table(name: string, columns: readonly (string | Column)[], primary: readonly string[], more: Partial<Relation> = {}): Relation {
+  return {
+    kind: 'table',
+    schema: 's',
+    name,
+    comment: null,
+    unlogged: false,
+    options: [],
+    columns: columns.map((c) => (typeof c !== 'string' ? c : c.endsWith('?') ? column(c.slice(0, -1), { nullable: true }) : column(c))),
+    primaryKey: primary.length > 0 ? key(`${name}_pkey`, primary) : null,
+    uniques: [],
+    foreignKeys: [],
+    checks: [],
+    indexes: [],
+    triggers: [],
+    rules: [],
+    partitionKey: null,
+    partitionOf: null,
+    definition: null,
+    replicaIdentity: { kind: 'default' },
+    rowSecurity: 'off',
+    dependsOn: [],
+    ...more,
+  }
+}
+
+export function catalogOf(...relations: readonly Relation[]): Catalog {
+  return decodeCatalog({ ...emptyCatalog('postgresql'), schemas: [{ name: 's', comment: null }], relations })
+}

@@ -1,0 +1,16 @@
+import { readFileSync } from 'node:fs'
+import { defineConfig } from 'vitest/config'
+
+/** `.sql` files are texts, as in scripts/build.mjs. */
+const sqlText = { name: 'sql-text', load: (id: string) => (id.endsWith('.sql') ? `export default ${JSON.stringify(readFileSync(id, 'utf8'))}` : null) }
+
+export default defineConfig({
+  plugins: [sqlText],
+  test: {
+    projects: [
+      { extends: true, test: { name: 'pure', include: ['src/**/*.test.ts', 'tests/property/**/*.test.ts', 'tests/golden/**/*.test.ts'] } },
+      { extends: true, test: { name: 'server', include: ['tests/differential/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, maxWorkers: 2 } },
+      { extends: true, test: { name: 'browser', include: ['tests/e2e/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, fileParallelism: false, maxWorkers: 1 } },
+    ],
+  },
+})
