@@ -1,0 +1,80 @@
+import { describe, expect, it } from 'vitest'
+import { catalogOf, column, reference, table } from '../../../tests/support/catalogs.ts'
+import { decodeEntry, type EntryBody, type LedgerEntry, sentenceText } from '../model/index.ts'
+import { detailOf, docketItems, editOfName, platesOf, review } from './index.ts'
+
+const stamp = column('created_at', { default: { written: 'now()', canonical: 'now()' } })
+const catalog = catalogOf(
+  table('apiary', ['id'], ['id']),
+  table('hive', ['id', 'apiary_id'], ['id'], { foreignKeys: [reference('f', ['apiary_id'], 'apiary', ['id'])] }),
+  table('keeper', ['id'], ['id']),
+  table('helper', ['apiary_id', 'keeper_id', stamp], ['apiary_id', 'keeper_id'], { foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('k', ['keeper_id'], 'keeper', ['id'])] }),
+)
+const entriesOf = (...bodies: readonly EntryBody[]): readonly LedgerEntry[] => bodies.map((b, i) => decodeEntry({ ...b, seq: i + 1, at: '2026-01-01T00:00:00.000Z', by: 'Ada' }))
+const at = (id: string, ...bodies: readonly EntryBody[]) => {
+  const entries = entriesOf(...bodies)
+  const detail = detailOf(id, catalog, review(catalog, 'x' as never, entries), entries)
+  if (!detail) throw new Error(id)
+  return detail
+}
+
+describe('docket', () => {
+  it('what waits comes first', () => {
+    const items = docketItems(review(catalog, 'x' as never, []))
+    expect(items[0]).toMatchObject({ id: 'join-table:s.helper', status: 'open' })
+    expect(items.filter((i) => i.status === 'open')).toHaveLength(1)
+    expect(items.find((i) => i.kind === 'reference')?.says.map(sentenceText)).toContain('An apiary has any number of helpers.')
+  })
+})
+
+describe('evidence pane', () => {
+  it('offers to accept, reject and rename both ends, and says who holds the column', () => {
+    const d = at('reference:s.hive(apiary_id)')
+    expect(d.relationship).toMatchObject({ owner: 'Hive holds the column apiary_id', from: { code: 'apiary?: Apiary' }, to: { code: 'hives?: Hive[]' } })
+    expect(d.reject?.kind).toBe('rule')
+    const renamed = at(d.id, editOfName(d.relationship?.to.name as never, 'boxes'))
+    expect(renamed.relationship?.to.name?.value).toBe('boxes')
+    expect(renamed.status).toBe('amended')
+    expect(renamed.history.map((h) => h.seq)).toEqual([1])
+  })
+
+  it('accepting keeps a name that was edited', () => {
+    const d = at('reference:s.hive(apiary_id)')
+    const edit = editOfName(d.relationship?.to.name as never, 'boxes')
+    expect(at(d.id, edit, at(d.id, edit).accept).relationship?.to.name?.value).toBe('boxes')
+  })
+
+  it('a join table can be read the other way and back', () => {
+    const d = at('join-table:s.helper')
+    expect(d.choices.map((c) => [c.key, c.taken])).toEqual([
+      ['entity', true],
+      ['many-to-many', false],
+    ])
+    const many = at(d.id, d.choices[1]?.entry as EntryBody)
+    expect(many.relationship?.kind).toBe('many-to-many')
+    expect(many.relationship?.owner).toContain('unmapped: created_at')
+    const again = at(d.id, d.choices[1]?.entry as EntryBody, many.choices[0]?.entry as EntryBody)
+    expect(again.choices[0]?.taken).toBe(true)
+  })
+
+  it('a rejected reference can be accepted again', () => {
+    const d = at('reference:s.hive(apiary_id)')
+    const rejected = at(d.id, d.reject as EntryBody)
+    expect(rejected.relationship).toBeNull()
+    expect(rejected.says).toBe('s.hive(apiary_id) is not read as a reference.')
+    expect(at(d.id, d.reject as EntryBody, rejected.accept).relationship).not.toBeNull()
+  })
+
+  it('a class lists its columns and relationships', () => {
+    const d = at('entity:s.hive')
+    expect(d.columns.map((c) => c.property?.value)).toEqual(['id', 'apiaryId'])
+    expect(d.related).toEqual([{ id: 'reference:s.hive(apiary_id)', text: 'apiary: exactly one Apiary' }])
+    expect(d.reject).toBeNull()
+  })
+
+  it('lights up the plates at both ends', () => {
+    const r = review(catalog, 'x' as never, [])
+    expect(platesOf('reference:s.hive(apiary_id)', r.model)).toEqual(['s.hive', 's.apiary'])
+    expect(platesOf('entity:s.hive', r.model)).toEqual(['s.hive'])
+  })
+})
