@@ -10,7 +10,10 @@ export default defineConfig({
     projects: [
       { extends: true, test: { name: 'pure', include: ['src/**/*.test.ts', 'tests/property/**/*.test.ts', 'tests/golden/**/*.test.ts'] } },
       { extends: true, test: { name: 'server', include: ['tests/differential/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, maxWorkers: 2 } },
-      { extends: true, test: { name: 'browser', include: ['tests/e2e/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, fileParallelism: false, maxWorkers: 1 } },
+      {
+        extends: true,
+        test: { name: 'browser', include: ['tests/e2e/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, fileParallelism: false, maxWorkers: 1 },
+      },
     ],
   },
 })

@@ -6,6 +6,10 @@ const check = '../shared/checks/roundtrip.mjs'
 if (!existsSync(check)) {
   console.log(`${check} is not here: skipped`)
 } else {
-  const { status } = spawnSync(process.execPath, [check, '--server', process.env.PELVOK_TEST_SERVER ?? 'postgresql://postgres@127.0.0.1:5432', ...process.argv.slice(2)], { stdio: 'inherit' })
+  const { status } = spawnSync(
+    process.execPath,
+    [check, '--server', process.env.PELVOK_TEST_SERVER ?? 'postgresql://postgres@127.0.0.1:5432', ...process.argv.slice(2)],
+    { stdio: 'inherit' },
+  )
   process.exitCode = status ?? 1
 }

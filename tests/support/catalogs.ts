@@ -1,15 +1,43 @@
 // Catalogs as literals: a table in one call, everything else at its default.
-import { type Catalog, type Column, decodeCatalog, emptyCatalog, type ForeignKey, type Index, type KeyConstraint, type Relation } from '../../src/core/catalog/index.ts'
+import {
+  type Catalog,
+  type Column,
+  decodeCatalog,
+  emptyCatalog,
+  type ForeignKey,
+  type Index,
+  type KeyConstraint,
+  type Relation,
+} from '../../src/core/catalog/index.ts'
 
 export function column(name: string, more: Partial<Column> = {}): Column {
-  return { name, type: 'integer', nullable: false, default: null, generated: null, identity: null, collation: null, storage: null, compression: null, statisticsTarget: null, comment: null, ...more }
+  return {
+    name,
+    type: 'integer',
+    nullable: false,
+    default: null,
+    generated: null,
+    identity: null,
+    collation: null,
+    storage: null,
+    compression: null,
+    statisticsTarget: null,
+    comment: null,
+    ...more,
+  }
 }
 
 export function key(name: string, columns: readonly string[]): KeyConstraint {
   return { name, columns, include: [], deferrable: 'no', nullsNotDistinct: false, options: [], attachedTo: null, clustered: false, comment: null }
 }
 
-export function reference(name: string, columns: readonly string[], table: string, targetColumns: readonly string[], more: Partial<ForeignKey> = {}): ForeignKey {
+export function reference(
+  name: string,
+  columns: readonly string[],
+  table: string,
+  targetColumns: readonly string[],
+  more: Partial<ForeignKey> = {},
+): ForeignKey {
   return {
     name,
     columns,
@@ -31,7 +59,15 @@ export function index(name: string, columns: readonly string[], more: Partial<In
     name,
     unique: false,
     method: 'btree',
-    columns: columns.map((c) => ({ column: c, expression: null, collation: null, operatorClass: null, operatorClassOptions: [], descending: false, nullsFirst: false })),
+    columns: columns.map((c) => ({
+      column: c,
+      expression: null,
+      collation: null,
+      operatorClass: null,
+      operatorClassOptions: [],
+      descending: false,
+      nullsFirst: false,
+    })),
     include: [],
     predicate: null,
     nullsNotDistinct: false,

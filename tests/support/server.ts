@@ -2,7 +2,7 @@
 import { execFileSync, spawnSync } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
 import pg from 'pg'
-import { type Survey } from '../../src/core/catalog/index.ts'
+import type { Survey } from '../../src/core/catalog/index.ts'
 import { type Location, parseUrl, survey } from '../../src/engines/postgres/index.ts'
 
 export const adminUrl = process.env['PELVOK_TEST_SERVER'] ?? ''
@@ -15,7 +15,8 @@ export function locationOf(url: string): Location {
 
 export const adminLocation = (database = 'postgres'): Location => ({ ...locationOf(`${adminUrl}/${database}`), tls: 'disable' })
 
-export const urlOf = (l: Location): string => `postgresql://${encodeURIComponent(l.user)}:${encodeURIComponent(l.password ?? '')}@${l.host}:${l.port}/${encodeURIComponent(l.database)}`
+export const urlOf = (l: Location): string =>
+  `postgresql://${encodeURIComponent(l.user)}:${encodeURIComponent(l.password ?? '')}@${l.host}:${l.port}/${encodeURIComponent(l.database)}`
 
 /** Run statements as the administrator. */
 export async function admin(database: string, ...statements: readonly string[]): Promise<void> {
@@ -39,7 +40,9 @@ export async function rowsOf<T>(database: string, sql: string, values: readonly 
 }
 
 /** A fresh database, its location, and how to get rid of it. */
-export async function makeDatabase(...statements: readonly string[]): Promise<{ readonly name: string; readonly location: Location; readonly url: string; readonly drop: () => Promise<void> }> {
+export async function makeDatabase(
+  ...statements: readonly string[]
+): Promise<{ readonly name: string; readonly location: Location; readonly url: string; readonly drop: () => Promise<void> }> {
   const name = `t_${process.pid}_${randomBytes(4).toString('hex')}`
   await admin('postgres', `create database ${name} template template0`)
   if (statements.length > 0) await admin(name, ...statements)
@@ -64,6 +67,10 @@ export interface CliResult {
 
 /** Run the built command line. */
 export function cli(args: readonly string[], env: Readonly<Record<string, string>> = {}): CliResult {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['dist/cli.js', ...args], { encoding: 'utf8', maxBuffer: 1 << 28, env: { ...process.env, ...env } })
+  const { status, stdout, stderr } = spawnSync(process.execPath, ['dist/cli.js', ...args], {
+    encoding: 'utf8',
+    maxBuffer: 1 << 28,
+    env: { ...process.env, ...env },
+  })
   return { status: status ?? -1, out: stdout, err: stderr }
 }

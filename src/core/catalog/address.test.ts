@@ -21,7 +21,12 @@ describe('addresses', () => {
   })
 
   it('different addresses have different texts', () => {
-    const texts = [relationText({ schema: 'a', name: 'b.c' }), relationText({ schema: 'a.b', name: 'c' }), columnsText({ schema: 'a', name: 'b' }, ['c,d']), columnsText({ schema: 'a', name: 'b' }, ['c', 'd'])]
+    const texts = [
+      relationText({ schema: 'a', name: 'b.c' }),
+      relationText({ schema: 'a.b', name: 'c' }),
+      columnsText({ schema: 'a', name: 'b' }, ['c,d']),
+      columnsText({ schema: 'a', name: 'b' }, ['c', 'd']),
+    ]
     expect(new Set(texts).size).toBe(4)
   })
 

@@ -10,12 +10,35 @@ describe('comparison', () => {
 
   it.each([
     ['a missing relation', catalogOf(...base.relations.slice(1)), ['relation s.a ']],
-    ['a column’s type', catalogOf(table('a', ['id', column('b', { nullable: true, type: 'text' })], ['id'], { indexes: [index('i', ['b'])] }), base.relations[1] as never), ['relation s.a columns[b].type']],
+    [
+      'a column’s type',
+      catalogOf(table('a', ['id', column('b', { nullable: true, type: 'text' })], ['id'], { indexes: [index('i', ['b'])] }), base.relations[1] as never),
+      ['relation s.a columns[b].type'],
+    ],
     ['a missing column', catalogOf(table('a', ['id'], ['id'], { indexes: [index('i', ['b'])] }), base.relations[1] as never), ['relation s.a columns[b]']],
-    ['the order of columns', catalogOf(table('a', ['b?', 'id'], ['id'], { indexes: [index('i', ['b'])] }), base.relations[1] as never), ['relation s.a columns order']],
-    ['an index’s direction', catalogOf(table('a', ['id', 'b?'], ['id'], { indexes: [index('i', ['b'], { unique: true })] }), base.relations[1] as never), ['relation s.a indexes[i].unique']],
-    ['a new key', catalogOf(table('a', ['id', 'b?'], ['id'], { indexes: [index('i', ['b'])], uniques: [key('u', ['b'])] }), base.relations[1] as never), ['relation s.a uniques[u]']],
-    ['a new reference', catalogOf(table('a', ['id', 'b?'], ['id'], { indexes: [index('i', ['b'])], foreignKeys: [reference('f', ['b'], 'b', ['id'])] }), base.relations[1] as never), ['relation s.a foreignKeys[f]']],
+    [
+      'the order of columns',
+      catalogOf(table('a', ['b?', 'id'], ['id'], { indexes: [index('i', ['b'])] }), base.relations[1] as never),
+      ['relation s.a columns order'],
+    ],
+    [
+      'an index’s direction',
+      catalogOf(table('a', ['id', 'b?'], ['id'], { indexes: [index('i', ['b'], { unique: true })] }), base.relations[1] as never),
+      ['relation s.a indexes[i].unique'],
+    ],
+    [
+      'a new key',
+      catalogOf(table('a', ['id', 'b?'], ['id'], { indexes: [index('i', ['b'])], uniques: [key('u', ['b'])] }), base.relations[1] as never),
+      ['relation s.a uniques[u]'],
+    ],
+    [
+      'a new reference',
+      catalogOf(
+        table('a', ['id', 'b?'], ['id'], { indexes: [index('i', ['b'])], foreignKeys: [reference('f', ['b'], 'b', ['id'])] }),
+        base.relations[1] as never,
+      ),
+      ['relation s.a foreignKeys[f]'],
+    ],
   ])('names %s', (_, other, expected) => expect(fields(other)).toEqual(expected))
 
   it('compares expressions by what the server prints, where both sides have it', () => {

@@ -4,7 +4,11 @@ import { indexOver, nullableAmong, uniqueOver } from './keys.ts'
 
 const t = table('t', ['a', 'b?', 'c'], ['a'], {
   uniques: [key('u', ['b', 'c'])],
-  indexes: [index('partial', ['c'], { unique: true, predicate: { written: 'a > 0', canonical: 'a > 0' } }), index('broken', ['b'], { unique: true, valid: false }), index('plain', ['c', 'a'])],
+  indexes: [
+    index('partial', ['c'], { unique: true, predicate: { written: 'a > 0', canonical: 'a > 0' } }),
+    index('broken', ['b'], { unique: true, valid: false }),
+    index('plain', ['c', 'a']),
+  ],
 })
 
 describe('keys', () => {

@@ -27,17 +27,24 @@ const routine = (name: string, dependsOn: Catalog['routines'][number]['dependsOn
 
 describe('baseline', () => {
   it('makes tables before the references between them, knots included', () => {
-    const c = catalogOf(table('a', ['id', 'b_id'], ['id'], { foreignKeys: [reference('ab', ['b_id'], 'b', ['id'])] }), table('b', ['id', 'a_id'], ['id'], { foreignKeys: [reference('ba', ['a_id'], 'a', ['id'])] }))
+    const c = catalogOf(
+      table('a', ['id', 'b_id'], ['id'], { foreignKeys: [reference('ab', ['b_id'], 'b', ['id'])] }),
+      table('b', ['id', 'a_id'], ['id'], { foreignKeys: [reference('ba', ['a_id'], 'a', ['id'])] }),
+    )
     expect(objects(c)).toEqual(['schema s', 'table s.a', 'table s.b', 'foreign key ab of s.a', 'foreign key ba of s.b'])
   })
 
   it('makes what a default calls before the table', () => {
-    const t = table('a', [column('id', { default: { written: 's.f()', canonical: 's.f()' } })], ['id'], { dependsOn: [{ kind: 'routine', schema: 's', name: 'f()' }] })
+    const t = table('a', [column('id', { default: { written: 's.f()', canonical: 's.f()' } })], ['id'], {
+      dependsOn: [{ kind: 'routine', schema: 's', name: 'f()' }],
+    })
     expect(objects({ ...catalogOf(t), routines: [routine('f')] })).toEqual(['schema s', 'function s.f()', 'table s.a'])
   })
 
   it('breaks a cycle of a table and a function at the table’s default', () => {
-    const t = table('a', [column('id', { default: { written: 's.f()', canonical: 's.f()' } })], ['id'], { dependsOn: [{ kind: 'routine', schema: 's', name: 'f()' }] })
+    const t = table('a', [column('id', { default: { written: 's.f()', canonical: 's.f()' } })], ['id'], {
+      dependsOn: [{ kind: 'routine', schema: 's', name: 'f()' }],
+    })
     const plan = planOf({ ...catalogOf(t), routines: [routine('f', [{ kind: 'relation', schema: 's', name: 'a' }])] })
     expect(plan.steps.map((s) => s.object)).toEqual(['schema s', 'table s.a', 'function s.f()', 'defaults of table s.a'])
     expect(plan.steps[1]?.up.join()).not.toContain('DEFAULT')
@@ -46,7 +53,10 @@ describe('baseline', () => {
   })
 
   it('refuses a cycle without a table, with its members', () => {
-    const c = { ...catalogOf(), routines: [routine('f', [{ kind: 'routine', schema: 's', name: 'g()' }]), routine('g', [{ kind: 'routine', schema: 's', name: 'f()' }])] }
+    const c = {
+      ...catalogOf(),
+      routines: [routine('f', [{ kind: 'routine', schema: 's', name: 'g()' }]), routine('g', [{ kind: 'routine', schema: 's', name: 'f()' }])],
+    }
     expect(baselinePlan(c)).toEqual({ ok: false, problem: { code: 'cycle', members: ['function s.f()', 'function s.g()'] } })
   })
 

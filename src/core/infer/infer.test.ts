@@ -61,7 +61,9 @@ describe('references', () => {
 
   it('two keys to one table have distinct names at both ends', () => {
     const keeper = table('keeper', ['no'], ['no'])
-    const visit = table('visit', ['id', 'keeper_no', 'second_keeper_no?'], ['id'], { foreignKeys: [reference('a', ['keeper_no'], 'keeper', ['no']), reference('b', ['second_keeper_no'], 'keeper', ['no'])] })
+    const visit = table('visit', ['id', 'keeper_no', 'second_keeper_no?'], ['id'], {
+      foreignKeys: [reference('a', ['keeper_no'], 'keeper', ['no']), reference('b', ['second_keeper_no'], 'keeper', ['no'])],
+    })
     expect(model(keeper, visit).relationships.map((r) => [r.from.property, r.to.property])).toEqual([
       ['keeper', 'visits'],
       ['secondKeeper', 'visitsAsSecondKeeper'],
@@ -101,7 +103,8 @@ describe('join tables', () => {
   const site = table('site', ['id'], ['id'])
   const keys = [reference('a', ['apiary_id'], 'apiary', ['id']), reference('b', ['site_id'], 'site', ['id'])]
   const pair = ['apiary_id', 'site_id']
-  const join = (columns: Parameters<typeof table>[1], primary: readonly string[], more: Partial<Relation> = {}) => table('apiary_site', columns, primary, { foreignKeys: keys, ...more })
+  const join = (columns: Parameters<typeof table>[1], primary: readonly string[], more: Partial<Relation> = {}) =>
+    table('apiary_site', columns, primary, { foreignKeys: keys, ...more })
   const proposal = (r: Relation, ...others: readonly Relation[]) => {
     const f = infer(catalogOf(apiary, site, r, ...others)).findings.find((x) => x.kind === 'join-table')
     return f ? [f.alternatives[0].key, f.alternatives[0].confidence] : null
@@ -110,7 +113,24 @@ describe('join tables', () => {
   it.each([
     ['the pair as its key', join(pair, pair), ['many-to-many', 1]],
     ['the pair as its key, the other way round', join(pair, pair.toReversed()), ['many-to-many', 1]],
-    ['a generated key and a unique pair', join([column('id', { identity: { generation: 'always', sequence: { schema: 's', name: 'q' }, options: { type: 'integer', start: '1', increment: '1', minimum: '1', maximum: '9', cache: '1', cycle: false } } }), ...pair], ['id'], { uniques: [key('u', pair)] }), ['many-to-many', 1]],
+    [
+      'a generated key and a unique pair',
+      join(
+        [
+          column('id', {
+            identity: {
+              generation: 'always',
+              sequence: { schema: 's', name: 'q' },
+              options: { type: 'integer', start: '1', increment: '1', minimum: '1', maximum: '9', cache: '1', cycle: false },
+            },
+          }),
+          ...pair,
+        ],
+        ['id'],
+        { uniques: [key('u', pair)] },
+      ),
+      ['many-to-many', 1],
+    ],
     ['no unique rule on the pair', join(pair, []), ['many-to-many', 0.6]],
     ['columns of its own', join([...pair, 'votes'], pair), ['entity', 0.97]],
     ['columns that only keep the books', join([...pair, column('created_at', { default: { written: 'now()', canonical: 'now()' } })], pair), ['entity', 0.6]],
@@ -131,13 +151,25 @@ describe('join tables', () => {
   it('becomes a many-to-many with a property at both ends and no class', () => {
     const m = model(apiary, site, join(pair, pair))
     expect(m.entities.map((e) => e.name)).toEqual(['Apiary', 'Site'])
-    expect(m.relationships).toMatchObject([{ kind: 'many-to-many', from: { entity: 's.apiary', property: 'sites' }, to: { entity: 's.site', property: 'apiaries' }, through: { fromColumns: ['apiary_id'], toColumns: ['site_id'] } }])
+    expect(m.relationships).toMatchObject([
+      {
+        kind: 'many-to-many',
+        from: { entity: 's.apiary', property: 'sites' },
+        to: { entity: 's.site', property: 'apiaries' },
+        through: { fromColumns: ['apiary_id'], toColumns: ['site_id'] },
+      },
+    ])
     expect(m.joinHalves.map((h) => h.id)).toEqual(['reference:s.apiary_site(apiary_id)', 'reference:s.apiary_site(site_id)'])
   })
 
   it('of one table with itself has two directed names', () => {
-    const swap = table('swap', ['giver_id', 'taker_id'], ['giver_id', 'taker_id'], { foreignKeys: [reference('g', ['giver_id'], 'hive', ['id']), reference('t', ['taker_id'], 'hive', ['id'])] })
-    expect(model(apiary, hive, swap).relationships.find((r) => r.kind === 'many-to-many')).toMatchObject({ from: { property: 'takers' }, to: { property: 'givers' } })
+    const swap = table('swap', ['giver_id', 'taker_id'], ['giver_id', 'taker_id'], {
+      foreignKeys: [reference('g', ['giver_id'], 'hive', ['id']), reference('t', ['taker_id'], 'hive', ['id'])],
+    })
+    expect(model(apiary, hive, swap).relationships.find((r) => r.kind === 'many-to-many')).toMatchObject({
+      from: { property: 'takers' },
+      to: { property: 'givers' },
+    })
   })
 })
 

@@ -1,20 +1,47 @@
 import { describe, expect, it } from 'vitest'
 import { catalogOf, reference, table } from '../../../tests/support/catalogs.ts'
 import { infer } from '../infer/index.ts'
-import { accepting, activeEntries, checkRevert, decodeEntry, derive, type EntryBody, encodeEntry, findConflict, findingStatuses, type LedgerEntry, parseLedger, printedRelationships, printLedger, rejecting, revisionText, ruling, sentencesOf, sentenceText, settling } from './index.ts'
+import {
+  accepting,
+  activeEntries,
+  checkRevert,
+  decodeEntry,
+  derive,
+  type EntryBody,
+  encodeEntry,
+  findConflict,
+  findingStatuses,
+  type LedgerEntry,
+  parseLedger,
+  printedRelationships,
+  printLedger,
+  rejecting,
+  revisionText,
+  ruling,
+  sentencesOf,
+  sentenceText,
+  settling,
+} from './index.ts'
 
 const catalog = catalogOf(
   table('apiary', ['id'], ['id']),
   table('hive', ['id', 'apiary_id'], ['id'], { foreignKeys: [reference('f', ['apiary_id'], 'apiary', ['id'])] }),
   table('site', ['id'], ['id']),
-  table('apiary_site', ['apiary_id', 'site_id'], ['apiary_id', 'site_id'], { foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('b', ['site_id'], 'site', ['id'])] }),
+  table('apiary_site', ['apiary_id', 'site_id'], ['apiary_id', 'site_id'], {
+    foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('b', ['site_id'], 'site', ['id'])],
+  }),
 )
 const { findings } = infer(catalog)
 const finding = (id: string) => findings.find((f) => f.id === id) as (typeof findings)[number]
 const hiveReference = finding('reference:s.hive(apiary_id)')
 const join = finding('join-table:s.apiary_site')
-const ledger = (...bodies: readonly EntryBody[]): readonly LedgerEntry[] => bodies.map((b, i) => decodeEntry({ ...b, seq: i + 1, at: '2026-01-01T00:00:00.000Z', by: i % 2 === 0 ? 'Ada' : 'Bo' }))
-const rename = (value: string, facet = 'reference.ownName', subject = hiveReference.subject): EntryBody => ({ kind: 'edit', edit: { facet, subject, value } as never, note: null })
+const ledger = (...bodies: readonly EntryBody[]): readonly LedgerEntry[] =>
+  bodies.map((b, i) => decodeEntry({ ...b, seq: i + 1, at: '2026-01-01T00:00:00.000Z', by: i % 2 === 0 ? 'Ada' : 'Bo' }))
+const rename = (value: string, facet = 'reference.ownName', subject = hiveReference.subject): EntryBody => ({
+  kind: 'edit',
+  edit: { facet, subject, value } as never,
+  note: null,
+})
 const model = (...bodies: readonly EntryBody[]) => derive(catalog, findings, ledger(...bodies))
 const undo = (seq: number): EntryBody => ({ kind: 'revert', reverts: seq })
 
@@ -42,13 +69,37 @@ describe('derive', () => {
     expect(m.diagnostics).toEqual([{ code: 'join-broken', table: 's.apiary_site', missing: 's.apiary_site(site_id)' }])
   })
   it('a reference that only a ruling knows is in the model only', () => {
-    const edit: EntryBody = { kind: 'edit', edit: { facet: 'reference.target', subject: 's.site(id)', value: { schema: 's', table: 'apiary', columns: ['id'], targetColumns: ['id'], constraint: null } }, note: null }
+    const edit: EntryBody = {
+      kind: 'edit',
+      edit: {
+        facet: 'reference.target',
+        subject: 's.site(id)',
+        value: { schema: 's', table: 'apiary', columns: ['id'], targetColumns: ['id'], constraint: null },
+      },
+      note: null,
+    }
     expect(model(edit).relationships.find((r) => r.id === 'reference:s.site(id)')).toMatchObject({ state: 'model', kind: 'one-to-one' })
   })
   it('rulings on what is gone are kept and told', () => {
-    const edit: EntryBody = { kind: 'edit', edit: { facet: 'reference.target', subject: 's.gone(x)', value: { schema: 's', table: 'apiary', columns: ['x'], targetColumns: ['id'], constraint: null } }, note: null }
+    const edit: EntryBody = {
+      kind: 'edit',
+      edit: {
+        facet: 'reference.target',
+        subject: 's.gone(x)',
+        value: { schema: 's', table: 'apiary', columns: ['x'], targetColumns: ['id'], constraint: null },
+      },
+      note: null,
+    }
     expect(model(edit).diagnostics).toEqual([{ code: 'subject-gone', subject: 's.gone(x)', facet: 'reference.target' }])
-    const lost: EntryBody = { kind: 'edit', edit: { facet: 'reference.target', subject: hiveReference.subject, value: { schema: 's', table: 'gone', columns: ['apiary_id'], targetColumns: ['id'], constraint: null } }, note: null }
+    const lost: EntryBody = {
+      kind: 'edit',
+      edit: {
+        facet: 'reference.target',
+        subject: hiveReference.subject,
+        value: { schema: 's', table: 'gone', columns: ['apiary_id'], targetColumns: ['id'], constraint: null },
+      },
+      note: null,
+    }
     expect(model(lost).diagnostics).toEqual([{ code: 'target-gone', subject: hiveReference.subject, target: 's.gone' }])
   })
   it('names that rulings made clash are numbered, and told', () => {
@@ -101,7 +152,8 @@ describe('exchange file', () => {
     ['a gap', `${printLedger(entries).split('\n')[0]}\n${printLedger(entries).split('\n')[2]}`, 2, /no gaps/],
     ['a wrong entry', '{"format":"pelvok.ledger/1"}\n{"seq":1,"at":"x","by":"","kind":"note"}', 2, /by/],
   ])('%s is refused with its line', (_, text, line, problem) => expect(parseLedger(text)).toEqual({ ok: false, line, problem: expect.stringMatching(problem) }))
-  it('takes a byte order mark and Windows line ends', () => expect(parseLedger(`\uFEFF${printLedger(entries).replaceAll('\n', '\r\n')}`)).toEqual({ ok: true, entries }))
+  it('takes a byte order mark and Windows line ends', () =>
+    expect(parseLedger(`\uFEFF${printLedger(entries).replaceAll('\n', '\r\n')}`)).toEqual({ ok: true, entries }))
 })
 
 describe('standing', () => {
@@ -131,10 +183,18 @@ describe('printing', () => {
   it('lists the halves of a many-to-many beside it', () => {
     const list = printedRelationships(model(), findings, 0)
     expect(list.filter((r) => r.partOf === join.id).map((r) => r.to.table)).toEqual(['apiary', 'site'])
-    expect(list.find((r) => r.id === join.id)?.through).toEqual({ schema: 's', table: 'apiary_site', fromColumns: ['apiary_id'], toColumns: ['site_id'], payload: [] })
+    expect(list.find((r) => r.id === join.id)?.through).toEqual({
+      schema: 's',
+      table: 'apiary_site',
+      fromColumns: ['apiary_id'],
+      toColumns: ['site_id'],
+      payload: [],
+    })
     expect(printedRelationships(model(), findings, 1.1)).toEqual([])
   })
   it('names a revision', () => {
-    expect(revisionText({ snapshot: '0123456789abcdef' as never, evidence: null, ledger: 4, inference: 1 })).toBe('snapshot 0123456789ab, ledger 4, inference 1')
+    expect(revisionText({ snapshot: '0123456789abcdef' as never, evidence: null, ledger: 4, inference: 1 })).toBe(
+      'snapshot 0123456789ab, ledger 4, inference 1',
+    )
   })
 })

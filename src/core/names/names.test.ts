@@ -100,7 +100,15 @@ describe('table prefixes', () => {
 })
 
 describe('ends', () => {
-  const naming = (child: string, parent: string, column: string, target: string, more: Partial<EndNaming> = {}): EndNaming => ({ child: child.split(' '), parent: parent.split(' '), pairs: [{ column, target }], oneToOne: false, self: child === parent, several: false, ...more })
+  const naming = (child: string, parent: string, column: string, target: string, more: Partial<EndNaming> = {}): EndNaming => ({
+    child: child.split(' '),
+    parent: parent.split(' '),
+    pairs: [{ column, target }],
+    oneToOne: false,
+    self: child === parent,
+    several: false,
+    ...more,
+  })
   it.each([
     ['hive', 'apiary', 'apiary_id', 'id', 'apiary', 'hives'],
     ['inspection', 'keeper', 'keeper_no', 'keeper_no', 'keeper', 'inspections'],
@@ -129,7 +137,10 @@ describe('ends', () => {
     expect(inverseEndCandidates(naming('keeper account', 'keeper', 'keeper_no', 'keeper_no', { oneToOne: true }))[0]).toBe('account')
   })
   it('composite keys are named after the entity, or the role all columns share', () => {
-    const pairs = (front: string) => [{ column: `${front}batch_id`, target: 'batch_id' }, { column: `${front}lot_no`, target: 'lot_no' }]
+    const pairs = (front: string) => [
+      { column: `${front}batch_id`, target: 'batch_id' },
+      { column: `${front}lot_no`, target: 'lot_no' },
+    ]
     expect(ownEndCandidates({ ...naming('sample', 'jar lot', '', ''), pairs: pairs('') })[0]).toBe('jarLot')
     expect(ownEndCandidates({ ...naming('sample', 'jar lot', '', ''), pairs: pairs('spare_') })[0]).toBe('spareJarLot')
   })

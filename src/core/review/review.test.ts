@@ -8,9 +8,12 @@ const catalog = catalogOf(
   table('apiary', ['id'], ['id']),
   table('hive', ['id', 'apiary_id'], ['id'], { foreignKeys: [reference('f', ['apiary_id'], 'apiary', ['id'])] }),
   table('keeper', ['id'], ['id']),
-  table('helper', ['apiary_id', 'keeper_id', stamp], ['apiary_id', 'keeper_id'], { foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('k', ['keeper_id'], 'keeper', ['id'])] }),
+  table('helper', ['apiary_id', 'keeper_id', stamp], ['apiary_id', 'keeper_id'], {
+    foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('k', ['keeper_id'], 'keeper', ['id'])],
+  }),
 )
-const entriesOf = (...bodies: readonly EntryBody[]): readonly LedgerEntry[] => bodies.map((b, i) => decodeEntry({ ...b, seq: i + 1, at: '2026-01-01T00:00:00.000Z', by: 'Ada' }))
+const entriesOf = (...bodies: readonly EntryBody[]): readonly LedgerEntry[] =>
+  bodies.map((b, i) => decodeEntry({ ...b, seq: i + 1, at: '2026-01-01T00:00:00.000Z', by: 'Ada' }))
 const at = (id: string, ...bodies: readonly EntryBody[]) => {
   const entries = entriesOf(...bodies)
   const detail = detailOf(id, catalog, review(catalog, 'x' as never, entries), entries)

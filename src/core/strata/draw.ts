@@ -2,7 +2,7 @@
 import { compareText } from '../catalog/index.ts'
 import { beadRank, type Connection, passingKey, passingRanks } from './connections.ts'
 import { breakName, size } from './size.ts'
-import type { Bead, BeadInput, Box, Line, LineInput, Mark } from './types.ts'
+import type { Bead, Box, Line, LineInput, Mark } from './types.ts'
 
 const curve = (x1: number, y1: number, x2: number, y2: number) => {
   const pull = (x2 - x1) / 2
@@ -42,7 +42,7 @@ function placePorts(connections: readonly Connection[], p: Placed): Ports {
   for (const c of connections) {
     const stops = passingRanks(c, p.rankOf).map((rank) => p.passingY(passingKey(c.id, rank)))
     depart(c.left, c.leftMark, stops[0] ?? middle(p.boxOf(c.right)))
-    if (sameRank(c, p)) depart(c.right, c.leftMark, middle(p.boxOf(c.left)))
+    if (sameRank(c, p)) depart(c.right, c.rightMark, middle(p.boxOf(c.left)))
     else arrivals.set(c.right, [...(arrivals.get(c.right) ?? []), { id: c.id, y: stops.at(-1) ?? middle(p.boxOf(c.left)) }])
   }
   const spread = (box: Box, n: number, i: number) => middle(box) + (i - (n - 1) / 2) * size.port
@@ -64,30 +64,39 @@ export function drawConnections(connections: readonly Connection[], p: Placed): 
   const lines: Line[] = []
   const beads: Bead[] = []
   for (const c of connections) {
-    if (sameRank(c, p)) beads.push(bracket(c, p, ports))
-    else if (c.of.kind === 'line')
-      lines.push({
+    const { of } = c
+    const { path, marks, middle: bead } = sameRank(c, p) ? bracket(c, p, ports) : route(c, p, ports)
+    if (of.kind === 'line')
+      lines.push({ id: c.id, child: of.line.child, parent: of.line.parent, path, marks, state: of.line.state, shape: 'line', crossesBands: crosses(c, p) })
+    else
+      beads.push({
         id: c.id,
-        child: c.of.line.child,
-        parent: c.of.line.parent,
-        ...route(c, p, ports),
-        state: c.of.line.state,
-        shape: 'line',
+        first: of.bead.first,
+        second: of.bead.second,
+        filled: of.bead.filled,
+        state: of.bead.state,
         crossesBands: crosses(c, p),
+        path,
+        marks,
+        x: bead.x,
+        y: bead.y,
+        labelLines: breakName(of.bead.label, bead.letters),
       })
-    else beads.push(beadOnLine(c, c.of.bead, p, ports))
   }
   return { lines, beads }
 }
 
 const crosses = (c: Connection, p: Placed) => p.bandOf(c.left) !== p.bandOf(c.right)
 
-/** From the right side of one plate through its passing slots to the left side of the other. */
-function route(
-  c: Connection,
-  p: Placed,
-  ports: Ports,
-): { readonly path: string; readonly marks: readonly Mark[]; readonly last: { readonly x: number; readonly y: number } } {
+/** A drawn connection: its path, its multiplicities, and where on it a bead sits with room for how many letters of its name. */
+interface Route {
+  readonly path: string
+  readonly marks: readonly Mark[]
+  readonly middle: { readonly x: number; readonly y: number; readonly letters: number }
+}
+
+/** From the right side of one plate through its passing slots to the left side of the other. A bead sits in the last slot, or in the gutter where there is none. */
+function route(c: Connection, p: Placed, ports: Ports): Route {
   const a = p.boxOf(c.left)
   const b = p.boxOf(c.right)
   const y1 = ports.leaving(c.left, c.leftMark)
@@ -104,52 +113,24 @@ function route(
     { x: a.x + a.width + 4, y: y1 - 4, text: c.leftMark, anchor: 'start' },
     { x: b.x - 4, y: y2 - 4, text: c.rightMark, anchor: 'end' },
   ]
-  return { path, marks, last }
+  const inSlot = beadRank(c, p.rankOf) !== null
+  const middle = inSlot
+    ? { x: round(last.x - p.width / 2), y: round(last.y), letters: Math.floor(p.width / size.character) }
+    : { x: round((last.x + b.x) / 2), y: round((last.y + y2) / 2), letters: size.beadName }
+  return { path, marks, middle }
 }
 
-/** In the last slot the line passes, where its name has room; in the last gutter where it passes none. */
-function beadOnLine(c: Connection, bead: BeadInput, p: Placed, ports: Ports): Bead {
-  const { path, marks, last } = route(c, p, ports)
-  const roomy = beadRank(c, p.rankOf) !== null
-  return {
-    ...beadBase(c, bead, p),
-    x: round(roomy ? last.x - p.width / 2 : (last.x + p.boxOf(c.right).x) / 2),
-    y: round(roomy ? last.y : (last.y + ports.arriving(c.right, c.id)) / 2),
-    labelLines: breakName(bead.label, roomy ? Math.floor(p.width / size.character) : size.beadName),
-    path,
-    marks,
-  }
-}
-
-const beadBase = (c: Connection, bead: BeadInput, p: Placed) => ({
-  id: c.id,
-  first: bead.first,
-  second: bead.second,
-  filled: bead.filled,
-  state: bead.state,
-  crossesBands: crosses(c, p),
-})
-
-/** Two plates of one rank, joined in the gutter to their right. Only a bead can be: a reference always spans ranks. */
-function bracket(c: Connection, p: Placed, ports: Ports): Bead {
-  if (c.of.kind !== 'bead') throw new Error(`the reference ${c.id} joins two plates of one rank`)
-  const { bead } = c.of
+/** Two plates of one rank, joined in the gutter to their right: two ends of a join table, or the cut reference of a knot. */
+function bracket(c: Connection, p: Placed, ports: Ports): Route {
   const a = p.boxOf(c.left)
   const b = p.boxOf(c.right)
   const y1 = ports.leaving(c.left, c.leftMark)
-  const y2 = ports.leaving(c.right, c.leftMark)
+  const y2 = ports.leaving(c.right, c.rightMark)
   const out = round(a.x + a.width + size.gutter * 0.42)
   const y = round((y1 + y2) / 2)
   const path = `M${round(a.x + a.width)} ${round(y1)}C${out} ${round(y1)} ${out} ${round(y1)} ${out} ${y}C${out} ${round(y2)} ${out} ${round(y2)} ${round(b.x + b.width)} ${round(y2)}`
   const mark = (box: Box, at: number, text: string): Mark => ({ x: box.x + box.width + 4, y: at - 4, text, anchor: 'start' })
-  return {
-    ...beadBase(c, bead, p),
-    x: out,
-    y,
-    labelLines: breakName(bead.label, size.beadName),
-    path,
-    marks: [mark(a, y1, c.leftMark), mark(b, y2, c.rightMark)],
-  }
+  return { path, marks: [mark(a, y1, c.leftMark), mark(b, y2, c.rightMark)], middle: { x: out, y, letters: size.beadName } }
 }
 
 /** A self-reference stands on the plate's upper edge, clear of the ports; further ones nest outwards. */

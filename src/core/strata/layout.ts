@@ -27,7 +27,7 @@ export function layoutMap(input: MapInput): Scene {
   const connections = connect(input, rankOf, cut)
   const bandNames = orderBands([...new Set(onMap.map((p) => input.areas.get(p.id) as string))].sort(compareText), bandWeights(connections, input.areas))
   const bandOf = (id: string) => bandNames.indexOf(input.areas.get(id) as string)
-  const ports = portCounts(connections)
+  const ports = portCounts(connections, rankOf)
   const names = new Map(plates.map((p) => [p.id, breakName(p.name, nameLimit)]))
   const heightOf = (id: string) => Math.max(size.plate + ((names.get(id)?.length ?? 1) - 1) * size.nameLine, 10 + size.port * (ports.get(id) ?? 0))
   const slots = makeSlots(onMap, connections, rankOf, bandOf, heightOf)
@@ -85,12 +85,14 @@ function bandWeights(connections: readonly Connection[], areas: ReadonlyMap<stri
 }
 
 /** The busier side of each plate. On the right, lines with the same multiplicity leave together; on the left each line has its own port. */
-function portCounts(connections: readonly Connection[]): ReadonlyMap<string, number> {
+function portCounts(connections: readonly Connection[], rankOf: ReadonlyMap<string, number>): ReadonlyMap<string, number> {
   const left = new Map<string, number>()
   const right = new Map<string, Set<string>>()
+  const leave = (id: string, mark: string) => right.set(id, (right.get(id) ?? new Set()).add(mark))
   for (const c of connections) {
-    left.set(c.right, (left.get(c.right) ?? 0) + 1)
-    right.set(c.left, (right.get(c.left) ?? new Set()).add(c.leftMark))
+    leave(c.left, c.leftMark)
+    if (rankOf.get(c.left) === rankOf.get(c.right)) leave(c.right, c.rightMark)
+    else left.set(c.right, (left.get(c.right) ?? 0) + 1)
   }
   return new Map([...new Set([...left.keys(), ...right.keys()])].map((id) => [id, Math.max(left.get(id) ?? 0, right.get(id)?.size ?? 0)]))
 }

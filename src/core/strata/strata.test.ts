@@ -10,7 +10,15 @@ import { orderBands, placeColumn } from './order.ts'
 import { rankPlates } from './ranks.ts'
 import type { LineInput } from './types.ts'
 
-const line = (child: string, parent: string, optional = false): LineInput => ({ id: `${child}>${parent}`, child, parent, childMark: 'n', parentMark: '1', optional, state: 'enforced' })
+const line = (child: string, parent: string, optional = false): LineInput => ({
+  id: `${child}>${parent}`,
+  child,
+  parent,
+  childMark: 'n',
+  parentMark: '1',
+  optional,
+  state: 'enforced',
+})
 
 describe('ranks', () => {
   it('a table stands to the right of all it refers to', () => {
@@ -39,8 +47,24 @@ describe('ranks', () => {
 
 describe('slots', () => {
   it('boxes come as near to their wishes as order and gap allow', () => {
-    expect(placeColumn([{ height: 10, wish: 50 }, { height: 10, wish: 20 }], 5)).toEqual([22.5, 37.5])
-    expect(placeColumn([{ height: 10, wish: 5 }, { height: 10, wish: 105 }], 5)).toEqual([0, 100])
+    expect(
+      placeColumn(
+        [
+          { height: 10, wish: 50 },
+          { height: 10, wish: 20 },
+        ],
+        5,
+      ),
+    ).toEqual([22.5, 37.5])
+    expect(
+      placeColumn(
+        [
+          { height: 10, wish: 5 },
+          { height: 10, wish: 105 },
+        ],
+        5,
+      ),
+    ).toEqual([0, 100])
     expect(placeColumn([{ height: 10, wish: -50 }], 5)).toEqual([0])
   })
   it('linked bands stand together', () => {
@@ -71,12 +95,18 @@ describe('the map of a model', () => {
   const catalog = catalogOf(
     table('apiary', ['id'], ['id']),
     table('site', ['id', 'next_id?'], ['id'], { foreignKeys: [reference('n', ['next_id'], 'site', ['id'])] }),
-    table('apiary_site', ['apiary_id', 'site_id'], ['apiary_id', 'site_id'], { foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('b', ['site_id'], 'site', ['id'])] }),
-    table('visit', ['apiary_id', 'site_id', 'length'], ['apiary_id', 'site_id'], { foreignKeys: [reference('va', ['apiary_id'], 'apiary', ['id']), reference('vb', ['site_id'], 'site', ['id'])] }),
+    table('apiary_site', ['apiary_id', 'site_id'], ['apiary_id', 'site_id'], {
+      foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('b', ['site_id'], 'site', ['id'])],
+    }),
+    table('visit', ['apiary_id', 'site_id', 'length'], ['apiary_id', 'site_id'], {
+      foreignKeys: [reference('va', ['apiary_id'], 'apiary', ['id']), reference('vb', ['site_id'], 'site', ['id'])],
+    }),
     table('log', ['at'], []),
   )
   const { findings } = infer(catalog)
-  const scene = layoutMap(mapInput(catalog, findings, derive(catalog, findings, []), { at: '', relations: [{ schema: 's', name: 'apiary', rows: 37, pages: 1 }], sequences: [] }))
+  const scene = layoutMap(
+    mapInput(catalog, findings, derive(catalog, findings, []), { at: '', relations: [{ schema: 's', name: 'apiary', rows: 37, pages: 1 }], sequences: [] }),
+  )
 
   it('draws join tables as beads: hollow when pure, filled with columns of their own', () => {
     expect(scene.beads.map((b) => [b.labelLines.join(''), b.filled])).toEqual([

@@ -23,12 +23,18 @@ describe('quoting', () => {
 
 describe('expressions that read back as they were printed', () => {
   it.each([
-    ["((a)::text = ANY ((ARRAY['x'::character varying, 'y]'::character varying])::text[]))", "((a)::text = ANY (ARRAY['x'::character varying, 'y]'::character varying]))"],
+    [
+      "((a)::text = ANY ((ARRAY['x'::character varying, 'y]'::character varying])::text[]))",
+      "((a)::text = ANY (ARRAY['x'::character varying, 'y]'::character varying]))",
+    ],
     ["((a)::text <> ALL ((ARRAY['x'::character varying])::text[]))", "((a)::text <> ALL (ARRAY['x'::character varying]))"],
     ["('ANY ((ARRAY[''x''])::text[])')", "('ANY ((ARRAY[''x''])::text[])')"],
-    ["(a = ANY ((ARRAY[1, 2])::bigint[]))", '(a = ANY ((ARRAY[1, 2])::bigint[]))'],
+    ['(a = ANY ((ARRAY[1, 2])::bigint[]))', '(a = ANY ((ARRAY[1, 2])::bigint[]))'],
     ["f((ARRAY['x'::character varying])::text[])", "f((ARRAY['x'::character varying])::text[])"],
-    ["(a = ANY ((ARRAY['x'::character varying])::text[])) OR (b = ANY ((ARRAY['y'::character varying])::text[]))", "(a = ANY (ARRAY['x'::character varying])) OR (b = ANY (ARRAY['y'::character varying]))"],
+    [
+      "(a = ANY ((ARRAY['x'::character varying])::text[])) OR (b = ANY ((ARRAY['y'::character varying])::text[]))",
+      "(a = ANY (ARRAY['x'::character varying])) OR (b = ANY (ARRAY['y'::character varying]))",
+    ],
     ["(a = ANY ((ARRAY[E'\\\\\\'x'::character varying])::text[]))", "(a = ANY (ARRAY[E'\\\\\\'x'::character varying]))"],
   ])('%s', (printed, written) => expect(reparsable(printed)).toBe(written))
 })
@@ -40,7 +46,22 @@ describe('indexes', () => {
     [index('i', ['a'], { unique: true, include: ['b'] }), 'CREATE UNIQUE INDEX i ON s.t USING btree (a) INCLUDE (b);'],
     [index('i', ['a'], { predicate: { written: '(b > 0)', canonical: null } }), 'CREATE INDEX i ON s.t USING btree (a) WHERE (b > 0);'],
     [index('i', ['a'], { options: ['fillfactor=70'] }), 'CREATE INDEX i ON s.t USING btree (a) WITH (fillfactor=70);'],
-    [index('i', [], { columns: [{ column: null, expression: { written: 'lower(a)', canonical: null }, collation: { schema: 'pg_catalog', name: 'C' }, operatorClass: { schema: 'pg_catalog', name: 'text_pattern_ops' }, operatorClassOptions: [], descending: true, nullsFirst: false }] }), 'CREATE INDEX i ON s.t USING btree ((lower(a)) COLLATE pg_catalog."C" pg_catalog.text_pattern_ops DESC NULLS LAST);'],
+    [
+      index('i', [], {
+        columns: [
+          {
+            column: null,
+            expression: { written: 'lower(a)', canonical: null },
+            collation: { schema: 'pg_catalog', name: 'C' },
+            operatorClass: { schema: 'pg_catalog', name: 'text_pattern_ops' },
+            operatorClassOptions: [],
+            descending: true,
+            nullsFirst: false,
+          },
+        ],
+      }),
+      'CREATE INDEX i ON s.t USING btree ((lower(a)) COLLATE pg_catalog."C" pg_catalog.text_pattern_ops DESC NULLS LAST);',
+    ],
   ])('%#', (x, sql) => expect(createIndex(t, x)[0]).toBe(sql))
 })
 

@@ -43,7 +43,9 @@ describe('emitted TypeScript', () => {
       ...catalogOf(table('t', [column('a', { type: 's.mood' }), column('b', { type: 's.amount' }), column('c', { type: 's.place[]' })], ['a'])),
       enums: [{ schema: 's', name: 'mood', labels: ["it's", 'ok'], comment: null }],
       domains: [{ schema: 's', name: 'amount', type: 'bigint', nullable: true, default: null, collation: null, checks: [], comment: null, dependsOn: [] }],
-      composites: [{ schema: 's', name: 'place', attributes: [{ name: 'the x', type: 'integer', collation: null, comment: null }], comment: null, dependsOn: [] }],
+      composites: [
+        { schema: 's', name: 'place', attributes: [{ name: 'the x', type: 'integer', collation: null, comment: null }], comment: null, dependsOn: [] },
+      ],
     }
     const out = files(c)
     expect(out['types.ts']).toContain("export type Mood = 'it\\'s' | 'ok'\n")

@@ -1,0 +1,110 @@
+// Properties of derive, names and the ledger over seeded random catalogs. A seed that ever failed stays in the list.
+import { describe, expect, it } from 'vitest'
+import { decodeCatalog, relationText } from '../../src/core/catalog/index.ts'
+import { infer } from '../../src/core/infer/index.ts'
+import {
+  accepting,
+  checkRevert,
+  decodeEntry,
+  derive,
+  type EntityModel,
+  type EntryBody,
+  type Finding,
+  type LedgerEntry,
+  rejecting,
+  ruling,
+} from '../../src/core/model/index.ts'
+import { nameProblem } from '../../src/core/names/index.ts'
+import { generator, randomCatalog, shuffled } from '../support/random.ts'
+
+const seeds = Array.from({ length: 40 }, (_, i) => i + 1)
+
+const stamped = (bodies: readonly EntryBody[]): readonly LedgerEntry[] =>
+  bodies.map((b, i) => decodeEntry({ ...b, seq: i + 1, at: '2026-01-01T00:00:00.000Z', by: 'Ada' }))
+
+/** Rulings and edits as a person could give them, some taken back. */
+function randomLedger(findings: readonly Finding[], seed: number): readonly LedgerEntry[] {
+  const g = generator(seed)
+  const bodies: EntryBody[] = []
+  for (let n = 0; n < 25; n += 1) {
+    const f = g.pick(findings)
+    const choice = g.below(4)
+    const facet = f.kind === 'entity' ? 'entity.name' : f.kind === 'reference' ? 'reference.ownName' : 'join.firstName'
+    if (choice === 0) bodies.push(ruling(f, 'accept', accepting(f, g.pick(f.alternatives).key), null))
+    else if (choice === 1 && rejecting(f)) bodies.push(ruling(f, 'reject', rejecting(f) ?? [], null))
+    else if (choice === 2)
+      bodies.push({ kind: 'edit', edit: { facet, subject: f.subject, value: `${f.kind === 'entity' ? 'N' : 'n'}ame${g.below(3)}` } as never, note: null })
+    else {
+      const seq = 1 + g.below(bodies.length + 1)
+      if (checkRevert(stamped(bodies), seq).ok) bodies.push({ kind: 'revert', reverts: seq })
+    }
+  }
+  return stamped(bodies)
+}
+
+function expectSound(m: EntityModel): void {
+  const byId = new Map(m.entities.map((e) => [e.id, e]))
+  expect(new Set(m.entities.map((e) => e.name.toLowerCase())).size).toBe(m.entities.length)
+  for (const e of m.entities) expect(nameProblem(e.name, 'class'), e.name).toBeNull()
+  const members = new Map(m.entities.map((e) => [e.id, e.properties.map((p) => p.name)]))
+  for (const r of m.relationships) {
+    for (const end of [r.from, r.to]) {
+      expect(byId.has(end.entity), `${r.id} at ${end.entity}`).toBe(true)
+      members.get(end.entity)?.push(end.property)
+      const columns = byId.get(end.entity)?.properties.map((p) => p.column)
+      for (const c of end.columns) expect(columns).toContain(c)
+    }
+    expect(r.from.columns.length).toBe(r.through ? r.through.fromColumns.length : r.to.columns.length)
+  }
+  for (const [id, names] of members) {
+    expect(new Set(names.map((n) => n.toLowerCase())).size, `${id}: ${names.join()}`).toBe(names.length)
+    for (const n of names) expect(nameProblem(n, 'property'), n).toBeNull()
+  }
+}
+
+describe.each(seeds)('random catalog, seed %i', (seed) => {
+  const catalog = randomCatalog(seed)
+  const { findings } = infer(catalog)
+  const entries = randomLedger(findings, seed * 7)
+
+  it('derive is deterministic and independent of the order of tables and findings', () => {
+    const once = derive(catalog, findings, entries)
+    expect(derive(catalog, findings, entries)).toEqual(once)
+    const other = decodeCatalog({ ...catalog, relations: shuffled(catalog.relations, seed) })
+    const inOtherOrder = { ...catalog, relations: shuffled(catalog.relations, seed + 1) }
+    expect(infer(other).findings).toEqual(findings)
+    expect(infer(inOtherOrder).findings).toEqual(findings)
+    expect(derive(inOtherOrder, shuffled(findings, seed), entries)).toEqual(once)
+  })
+
+  it('every end names a property of an existing entity over existing columns; names are unique and legal', () => {
+    expectSound(derive(catalog, findings, []))
+    expectSound(derive(catalog, findings, entries))
+  })
+
+  it('a revert of any entry that may be taken back gives the model before it', () => {
+    for (const e of entries) {
+      const upTo = entries.filter((x) => x.seq <= e.seq)
+      if (e.kind === 'revert' || !checkRevert(upTo, e.seq).ok) continue
+      const undone = [...upTo, ...stamped([{ kind: 'revert', reverts: e.seq }]).map((r) => ({ ...r, seq: (e.seq + 1) as never }))]
+      expect(derive(catalog, findings, undone)).toEqual(
+        derive(
+          catalog,
+          findings,
+          entries.filter((x) => x.seq < e.seq),
+        ),
+      )
+    }
+  })
+
+  it('an unrelated table changes no finding id', () => {
+    const more = decodeCatalog({
+      ...catalog,
+      relations: [...catalog.relations, { ...catalog.relations[0], schema: 'elsewhere', name: 'zz unrelated', foreignKeys: [] }],
+    })
+    const ids = new Set(infer(more).findings.map((f) => f.id))
+    for (const f of findings) expect(ids.has(f.id)).toBe(true)
+    expect(ids.size).toBe(findings.length + 1)
+    expect(ids.has(`entity:${relationText({ schema: 'elsewhere', name: 'zz unrelated' })}` as never)).toBe(true)
+  })
+})
