@@ -27,5 +27,5 @@ describe('keys', () => {
     expect(indexOver(t, ['b'])).toBe('u')
     expect(indexOver(t, ['a', 'b'])).toBeNull()
   })
-  it('tells which columns accept null', () => expect(nullableAmong(t, ['a', 'b'])).toEqual(['b']))
+  it('tells which columns accept null', () => expect(nullableAmong(t, ['a', 'b'], (c) => c.nullable)).toEqual(['b']))
 })

@@ -1,5 +1,5 @@
 // What keys and indexes say about a set of columns.
-import type { Index, KeyConstraint, Relation } from './types.ts'
+import type { Column, Index, KeyConstraint, Relation } from './types.ts'
 
 /** A rule that makes a set of columns unique for every row, and what it is called. */
 export interface UniqueRule {
@@ -38,7 +38,7 @@ export function indexOver(r: Relation, columns: readonly string[]): string | nul
   )
 }
 
-/** Referencing columns that accept null. */
-export function nullableAmong(r: Relation, columns: readonly string[]): readonly string[] {
-  return columns.filter((name) => r.columns.find((c) => c.name === name)?.nullable ?? true)
+/** Those of the columns that accept null; `acceptsNull` is the catalog's `nullTest`. */
+export function nullableAmong(r: Relation, columns: readonly string[], acceptsNull: (c: Column) => boolean): readonly string[] {
+  return r.columns.filter((c) => columns.includes(c.name) && acceptsNull(c)).map((c) => c.name)
 }

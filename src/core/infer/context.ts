@@ -1,5 +1,5 @@
 // What several kinds of finding look up in a catalog, made once.
-import { type Catalog, columnsText, compareAddress, type ForeignKey, type Relation, relationText } from '../catalog/index.ts'
+import { type Catalog, type Column, columnsText, compareAddress, type ForeignKey, nullTest, type Relation, relationText } from '../catalog/index.ts'
 import { singular, tablePrefixes, tableWords } from '../names/index.ts'
 
 /** Foreign keys of one relation over the same columns to the same target columns: usually one, two where it was declared twice. */
@@ -20,6 +20,7 @@ export interface Context {
   readonly words: ReadonlyMap<string, readonly string[]>
   readonly prefixes: ReadonlyMap<string, ReadonlySet<string>>
   readonly references: readonly Reference[]
+  readonly acceptsNull: (c: Column) => boolean
   /** Foreign keys whose target is not in the catalog. */
   readonly dangling: readonly { readonly child: Relation; readonly key: ForeignKey }[]
 }
@@ -35,7 +36,7 @@ export function inferenceContext(catalog: Catalog): Context {
     dangling.push(...lost.map((key) => ({ child, key })))
     return found
   })
-  return { catalog, relations, byText, words, prefixes, references, dangling }
+  return { catalog, relations, byText, words, prefixes, references, acceptsNull: nullTest(catalog), dangling }
 }
 
 function referencesOf(child: Relation, byText: ReadonlyMap<string, Relation>): { readonly found: readonly Reference[]; readonly lost: readonly ForeignKey[] } {

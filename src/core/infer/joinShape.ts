@@ -27,16 +27,16 @@ export function findJoinTables(x: Context): readonly JoinTable[] {
   return x.relations.flatMap((relation) => {
     const [first, second, ...more] = outgoing.get(relationText(relation)) ?? []
     if (!first || !second || more.length > 0) return []
-    const joined = asJoinTable(relation, first, second, incoming.get(relationText(relation)) ?? [])
+    const joined = asJoinTable(x, relation, first, second, incoming.get(relationText(relation)) ?? [])
     return joined ? [joined] : []
   })
 }
 
-function asJoinTable(relation: Relation, first: Reference, second: Reference, referredBy: readonly Reference[]): JoinTable | null {
+function asJoinTable(x: Context, relation: Relation, first: Reference, second: Reference, referredBy: readonly Reference[]): JoinTable | null {
   const pair = new Set([...first.declared[0].columns, ...second.declared[0].columns])
   const overlap = first.declared[0].columns.some((c) => second.declared[0].columns.includes(c))
   const own = first.child === first.parent || second.child === second.parent
-  if (overlap || own || nullableAmong(relation, [...pair]).length > 0) return null
+  if (overlap || own || nullableAmong(relation, [...pair], x.acceptsNull).length > 0) return null
   const unique = uniqueRules(relation).find((u) => u.columns.length === pair.size && u.columns.every((c) => pair.has(c))) ?? null
   const rest = relation.columns.filter((c) => !pair.has(c.name))
   const surrogate =

@@ -7,14 +7,14 @@ import type { Names } from './naming.ts'
 const list = (names: readonly string[]) => names.join(', ')
 
 /** Evidence that stands in the catalog beside a foreign key, in the order people ask for it. */
-function evidenceFor(r: Reference): readonly Evidence[] {
+function evidenceFor(x: Context, r: Reference): readonly Evidence[] {
   const [key] = r.declared
   const found: Evidence[] = [{ kind: 'declared constraint', weight: 1, says: constraintText(key) }]
   if (r.declared.length > 1)
     found.push({ kind: 'declared twice', weight: 0.1, says: `declared ${r.declared.length} times: ${list(r.declared.map((d) => d.name))}` })
   if (!key.validated) found.push({ kind: 'not validated', weight: -0.2, says: `${key.name} is NOT VALID: rows older than it were never checked` })
   if (!key.enforced) found.push({ kind: 'not enforced', weight: -0.4, says: `the triggers that enforce ${key.name} are disabled` })
-  const nullable = nullableAmong(r.child, key.columns)
+  const nullable = nullableAmong(r.child, key.columns, x.acceptsNull)
   if (nullable.length > 0)
     found.push({ kind: 'nullable column', weight: 0, says: `${list(nullable)} ${nullable.length === 1 ? 'accepts' : 'accept'} null, so there may be none` })
   else
@@ -55,7 +55,7 @@ export function referenceFindings(x: Context, names: Names): readonly Finding[] 
       id: findingId('reference', r.subject),
       kind: 'reference',
       subject: r.subject,
-      alternatives: [{ key: 'declared', confidence: 1, edits, evidence: evidenceFor(r) }],
+      alternatives: [{ key: 'declared', confidence: 1, edits, evidence: evidenceFor(x, r) }],
     }
   })
 }

@@ -6,6 +6,8 @@ import {
   compareAddress,
   compareText,
   type ForeignKey,
+  nullableAmong,
+  nullTest,
   parseAddress,
   type Relation,
   relationText,
@@ -48,6 +50,7 @@ interface Link {
  */
 export function derive(catalog: Catalog, findings: readonly Finding[], entries: readonly LedgerEntry[]): EntityModel {
   const facets = foldFacets(findings, entries)
+  const acceptsNull = nullTest(catalog)
   const relations = catalog.relations.filter((r) => r.kind !== 'partition').toSorted(compareAddress)
   const byText = new Map(relations.map((r) => [relationText(r), r]))
   const diagnostics: ModelDiagnostic[] = [...outside(relations, byText)]
@@ -72,9 +75,9 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
     if (hidden.delete(relationText(l.parent))) diagnostics.push({ code: 'join-broken', table: relationText(l.parent) as EntityId, missing: l.subject })
 
   const names = new Scopes(diagnostics)
-  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names))
+  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names, acceptsNull))
   const relationships = [
-    ...links.filter((l) => !hidden.has(relationText(l.child))).map((l) => direct(l, facets, names)),
+    ...links.filter((l) => !hidden.has(relationText(l.child))).map((l) => direct(l, facets, names, acceptsNull)),
     ...[...hidden].map(([subject, [first, second]]) => manyToMany(subject, first, second, facets, names, confidence)),
   ].toSorted((a, b) => compareText(a.id, b.id))
   const types = typeNames(catalog, entities)
@@ -146,12 +149,12 @@ class Scopes {
 const written = (c: Column): Property['written'] =>
   c.generated !== null || c.identity?.generation === 'always' ? 'never' : c.default !== null || c.identity !== null ? 'has default' : 'always'
 
-function entityValue(r: Relation, facets: Facets, names: Scopes): Entity {
+function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean): Entity {
   const subject = relationText(r)
   const id = subject as EntityId
   const properties = r.columns.map((c): Property => {
     const wanted = facets.get('property.name', columnsText(r, [c.name])) ?? camelCase(splitWords(c.name))
-    return { name: names.claim(id, wanted), column: c.name, type: c.type, nullable: c.nullable, written: written(c), comment: c.comment }
+    return { name: names.claim(id, wanted), column: c.name, type: c.type, nullable: acceptsNull(c), written: written(c), comment: c.comment }
   })
   const key = r.primaryKey
   const keyColumns = key ? r.columns.filter((c) => key.columns.includes(c.name)) : []
@@ -171,8 +174,8 @@ function entityValue(r: Relation, facets: Facets, names: Scopes): Entity {
 
 const quoted = (names: readonly string[]) => names.join(', ')
 
-function direct(l: Link, facets: Facets, names: Scopes): Relationship {
-  const nullable = l.target.columns.filter((name) => l.child.columns.find((c) => c.name === name)?.nullable ?? true)
+function direct(l: Link, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean): Relationship {
+  const nullable = nullableAmong(l.child, l.target.columns, acceptsNull)
   const unique = uniqueOver(l.child, l.target.columns)
   const child = relationText(l.child) as EntityId
   const parent = relationText(l.parent) as EntityId

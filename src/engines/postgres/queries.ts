@@ -143,12 +143,14 @@ export const sequences = `
     left join pg_depend d on d.classid = 'pg_class'::regclass and d.objid = c.oid and d.refclassid = 'pg_class'::regclass and d.deptype in ('a', 'i')
   where c.relnamespace = any ($1::oid[]) and c.relkind = 'S' and not ${ofExtension('pg_class', 'c.oid')}`
 
+/** Constructors that the server makes for range types are part of the type (deptype "i"). */
 export const routines = `
   select p.oid, n.nspname as schema, p.proname as name, p.prokind as kind, oidvectortypes(p.proargtypes) as "argumentTypes", pg_get_function_arguments(p.oid) as arguments,
     pg_get_function_result(p.oid) as returns, l.lanname as language, p.proacl is not null as granted,
     case when p.prokind <> 'a' then pg_get_functiondef(p.oid) end as definition
   from pg_proc p join pg_namespace n on n.oid = p.pronamespace join pg_language l on l.oid = p.prolang
-  where p.pronamespace = any ($1::oid[]) and not ${ofExtension('pg_proc', 'p.oid')}`
+  where p.pronamespace = any ($1::oid[]) and not ${ofExtension('pg_proc', 'p.oid')}
+    and not exists (select 1 from pg_depend i where i.classid = 'pg_catalog.pg_proc'::regclass and i.objid = p.oid and i.deptype = 'i')`
 
 /** Plain aggregates only; ordered-set and hypothetical-set ones are reported. */
 export const aggregates = `
