@@ -1,0 +1,234 @@
+// The server side over HTTP and in the store: projects, ledger, jobs, secrets, archives.
+import { execFileSync } from 'node:child_process'
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { gunzipSync, strFromU8, unzipSync } from 'fflate'
+import pg from 'pg'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { hashText } from '../../src/core/catalog/index.ts'
+import { connect } from '../../src/engines/postgres/connect.ts'
+import { appUrl, call, eventually, makeProject } from '../support/app.ts'
+import { admin, adminUrl, cli, loadScript, locationOf, makeDatabase, rowsOf } from '../support/server.ts'
+
+const password = 'Kx7-very-secret-Qz'
+let project = ''
+let db: Awaited<ReturnType<typeof makeDatabase>>
+let sourceUrl = ''
+const role = `secret_reader_${process.pid}`
+const store = process.env['DATABASE_URL'] as string
+
+async function inStore<T>(sql: string, values: readonly unknown[] = []): Promise<readonly T[]> {
+  const client = new pg.Client({ connectionString: store })
+  await client.connect()
+  try {
+    return (await client.query(sql, [...values])).rows as T[]
+  } finally {
+    await client.end()
+  }
+}
+
+beforeAll(async () => {
+  db = await makeDatabase()
+  loadScript(db.url, 'demo/schema.sql')
+  await admin('postgres', `create role ${role} login password '${password}' in role pg_read_all_data`)
+  sourceUrl = `postgresql://${role}:${password}@${db.location.host}:${db.location.port}/${db.name}?sslmode=disable`
+  project = await makeProject('Server tests', sourceUrl)
+})
+afterAll(async () => {
+  await db.drop()
+  await admin('postgres', `drop role ${role}`)
+})
+
+const asAda = { cookie: 'pelvok-name=Ada' }
+const asBo = { cookie: 'pelvok-name=Bo' }
+type Entries = { readonly entries: readonly { readonly seq: number; readonly by: string }[] }
+const rename = (value: string, subject = 'field.hive(apiary_id)', facet = 'reference.inverseName') => ({ kind: 'edit', edit: { facet, subject, value }, note: null })
+const append = (entry: unknown, seen: number, headers = asAda) => call<Entries & { message: string }>(`/api/projects/${project}/ledger`, { entries: [entry], seen }, headers)
+const revert = (seq: number) => call<Entries & { message: string }>(`/api/projects/${project}/ledger/revert`, { seq }, asAda)
+const head = async () => (await call<Entries>(`/api/projects/${project}/ledger`)).body.entries.length
+
+describe('ledger over HTTP', () => {
+  it('appends, signs, numbers without gaps, and takes back', async () => {
+    const first = await append(rename('boxes'), 0)
+    expect(first.body.entries).toMatchObject([{ seq: 1, by: 'Ada' }])
+    expect((await append(rename('colonies'), 1)).body.entries[0]?.seq).toBe(2)
+    expect(await revert(1)).toMatchObject({ status: 422, body: { message: expect.stringContaining('entry 2 by Ada builds on entry 1') } })
+    expect((await revert(2)).status).toBe(200)
+    expect((await revert(2)).body.message).toContain('taken back already')
+    expect(await head()).toBe(3)
+  })
+
+  it('two people on the same facet are a conflict, on another they are not; nothing is overwritten', async () => {
+    const seen = await head()
+    expect((await append(rename('a1'), seen, asBo)).status).toBe(200)
+    expect(await append(rename('a2'), seen, asAda)).toMatchObject({ status: 409, body: { message: expect.stringContaining('Bo changed the same thing') } })
+    expect((await append(rename('home', undefined, 'reference.ownName'), seen, asAda)).status).toBe(200)
+    expect(await head()).toBe(seen + 2)
+  })
+
+  it('twenty at once are put in a row', async () => {
+    const seen = await head()
+    const replies = await Promise.all(Array.from({ length: 20 }, (_, i) => call(`/api/projects/${project}/ledger`, { entries: [{ kind: 'note', subject: 'entity:field.hive', text: `note ${i}` }], seen })))
+    expect(replies.every((r) => r.status === 200)).toBe(true)
+    const rows = await inStore<{ seq: number }>('select seq from pelvok.ledger where project_id = $1 order by seq', [project])
+    expect(rows.map((r) => r.seq)).toEqual(rows.map((_, i) => i + 1))
+  })
+
+  it.each([
+    ['a name that is no identifier', rename('two words'), /letters, digits and underscores/],
+    ['a name that is reserved', rename('constructor'), /keeps this name/],
+    ['a name that is taken', rename('name'), /already has a property called name/],
+    ['a class name that is taken', rename('Hive', 'field.queen', 'entity.name'), /already a class called Hive/],
+    ['a class name in lower case', rename('hive', 'field.queen', 'entity.name'), /capital letter/],
+    ['an entry of a kind that has its own way in', { kind: 'revert', reverts: 1 }, /own way in/],
+    ['an entry that is none', { kind: 'rule' }, /entries/],
+  ])('%s is refused, and nothing is kept', async (_, entry, says) => {
+    const before = await head()
+    const reply = await append(entry, before)
+    expect(reply.status).toBeGreaterThanOrEqual(400)
+    expect(reply.body.message).toMatch(says)
+    expect(await head()).toBe(before)
+  })
+
+  it('sealing settles once and names the position', async () => {
+    const sealed = await call<{ ledger: number }>(`/api/projects/${project}/seal`, {}, asAda)
+    expect(sealed.body.ledger).toBe(await head())
+    expect((await call<{ ledger: number }>(`/api/projects/${project}/seal`, {}, asAda)).body.ledger).toBe(sealed.body.ledger)
+    expect((await inStore<{ n: number }>('select count(*)::int as n from pelvok.revision where project_id = $1', [project]))[0]?.n).toBe(1)
+  })
+
+  it('goes out and comes in by the command line', async () => {
+    const out = join(process.env['PELVOK_TEST_OUT'] as string, 'exported.ledger.jsonl')
+    expect(cli(['ledger', 'export', '--project', project, '--out', out]).status).toBe(0)
+    const second = await makeProject('Server tests, second', sourceUrl)
+    expect(cli(['ledger', 'import', out, '--project', second]).err).toContain(`${await head()} entries added`)
+    expect(cli(['ledger', 'export', '--project', second]).out).toBe(readFileSync(out, 'utf8'))
+    expect(cli(['ledger', 'import', out, '--project', second]).err).toContain('0 entries added')
+    const changed = readFileSync(out, 'utf8').replace('boxes', 'crates')
+    writeFileSync(out, changed)
+    expect(cli(['ledger', 'import', out, '--project', second])).toMatchObject({ status: 2, err: expect.stringContaining('entry 1 of the project is another one') })
+  })
+})
+
+describe('archives', () => {
+  it('the snapshot’s bytes have the hash they are named by', async () => {
+    const [row] = await inStore<{ hash: string }>('select hash from pelvok.survey where project_id = $1 order by id desc limit 1', [project])
+    const response = await fetch(`${appUrl}/api/snapshots/${row?.hash}`)
+    expect(hashText(strFromU8(gunzipSync(new Uint8Array(await response.arrayBuffer()))))).toBe(row?.hash)
+    expect(response.headers.get('cache-control')).toContain('immutable')
+  })
+
+  it('code and baseline come as zips, the same bytes for the same revision', async () => {
+    for (const [what, file] of [['code', 'entities/Hive.ts'], ['baseline', '0001-baseline/up.sql']] as const) {
+      const get = async () => new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/${what}.zip`)).arrayBuffer())
+      const bytes = await get()
+      expect(Buffer.from(bytes).equals(Buffer.from(await get()))).toBe(true)
+      expect(Object.keys(unzipSync(bytes))).toContain(file)
+      writeFileSync(join(process.env['PELVOK_TEST_OUT'] as string, `${what}.zip`), bytes)
+      for (const [name, content] of Object.entries(unzipSync(bytes))) writeFileSync(join(process.env['PELVOK_TEST_OUT'] as string, `${what}-${name.replaceAll('/', '-')}`), content)
+    }
+  })
+})
+
+describe('who may ask', () => {
+  it('a foreign Host or Origin is refused', async () => {
+    const status = (headers: string[]) => Number(execFileSync('curl', ['-s', '-o', '/dev/null', '-w', '%{http_code}', ...headers.flatMap((h) => ['-H', h]), `${appUrl}/api/projects/${project}/seal`, '-X', 'POST'], { encoding: 'utf8' }))
+    expect(status(['Host: evil.example'])).toBe(403)
+    expect(status(['Origin: http://evil.example'])).toBe(403)
+    expect(status([`Origin: ${appUrl}`])).toBe(200)
+  })
+  it('a project that is not there is not found', async () => {
+    expect((await call('/p/nope/review')).status).toBe(404)
+    expect((await call('/api/projects/nope/jobs', { kind: 'survey' })).status).toBe(404)
+  })
+})
+
+describe('jobs', () => {
+  const job = async (id: number) => (await inStore<{ state: string; error: string | null; result: string | null }>('select state, error, result from pelvok.job where id = $1', [id]))[0]
+  const start = async (kind: string) => (await call<{ id: number }>(`/api/projects/${project}/jobs`, { kind })).body.id
+
+  it('a rehearsal proves the baseline', async () => {
+    const id = await start('rehearsal')
+    await eventually('the rehearsal', async () => (await job(id))?.state === 'done')
+    expect(JSON.parse((await job(id))?.result ?? '')).toMatchObject({ rehearsal: { ok: true } })
+  })
+
+  it('cancelling ends the statement on the server; two seconds later there is none', async () => {
+    const locker = await connect(db.location)
+    await locker.query('begin; lock table pg_catalog.pg_description in access exclusive mode')
+    const running = async () => (await rowsOf<{ n: number }>('postgres', `select count(*)::int as n from pg_stat_activity where datname = $1 and usename = $2 and state = 'active'`, [db.name, role]))[0]?.n
+    const id = await start('survey')
+    await eventually('the statement', async () => (await running()) === 1)
+    await call(`/api/jobs/${id}/cancel`, {})
+    await eventually('its end', async () => (await job(id))?.state === 'cancelled', 2)
+    expect(await running()).toBe(0)
+    await locker.end()
+  })
+
+  it('a source that is gone fails the job with the cause and the next thing to do', async () => {
+    const lost = await makeDatabase('create table t ()')
+    const id = await makeProject('A source that goes', lost.url)
+    await lost.drop()
+    const jobId = (await call<{ id: number }>(`/api/projects/${id}/jobs`, { kind: 'survey' })).body.id
+    await eventually('the failure', async () => (await job(jobId))?.state === 'failed')
+    expect(JSON.parse((await job(jobId))?.error ?? '')).toMatchObject({ message: `there is no database "${lost.name}" on ${lost.location.host}:${lost.location.port}`, detail: expect.stringContaining('Databases that exist') })
+  })
+
+  it('a job whose worker died is failed when its lease has run out', async () => {
+    const rows = await inStore<{ id: number }>(`insert into pelvok.job (project_id, kind, state, by, lease_until) values ($1, 'survey', 'running', 'Ada', now() - interval '1 second') returning id::int`, [project])
+    const id = rows[0]?.id as number
+    await eventually('the sweep', async () => (await job(id))?.state === 'failed', 15)
+    expect((await job(id))?.error).toContain('interrupted')
+  })
+})
+
+describe('new project', () => {
+  it.each([
+    ['a wrong password', () => sourceUrl.replace(password, 'wrong'), /password for .* is wrong/],
+    ['an unknown database', () => sourceUrl.replace(db.name, 'nowhere'), /there is no database "nowhere"/],
+    ['a wrong port', () => sourceUrl.replace(`:${db.location.port}/`, ':1/'), /nothing accepts connections/],
+    ['refused TLS', () => sourceUrl.replace('disable', 'require'), /does not offer TLS/],
+    ['an unknown host', () => sourceUrl.replace('127.0.0.1', 'no-such-host.invalid'), /host name .* is not known/],
+    ['no URL', () => 'hello', /cannot be read/],
+    ['a variable that is not set', () => 'env:NOT_SET_HERE', /NOT_SET_HERE is not set/],
+  ])('with %s is refused with its own message, and nothing is kept', async (_, url, says) => {
+    const before = await inStore('select 1 from pelvok.project')
+    const reply = await call<{ message: string; hint: string }>('/api/projects', { name: 'x', source: { by: 'url', url: url() } })
+    expect(reply.status).toBe(422)
+    expect(reply.body.message).toMatch(says)
+    expect(reply.body.hint).not.toBe('')
+    expect(await inStore('select 1 from pelvok.project')).toHaveLength(before.length)
+  })
+  it('fields are checked one by one', async () => {
+    const reply = await call<{ message: string }>('/api/projects', { name: 'x', source: { by: 'fields', host: 'h', port: 'abc', user: 'u', password: '', database: 'd', tls: 'prefer' } })
+    expect(reply).toMatchObject({ status: 400, body: { message: expect.stringContaining('port') } })
+  })
+  it('can be tested first', async () => {
+    const l = locationOf(sourceUrl)
+    const reply = await call<{ says: string }>('/api/test-source', { by: 'fields', host: l.host, port: String(l.port), user: l.user, password: l.password, database: l.database, tls: 'disable' })
+    expect(reply.body.says).toMatch(/^PostgreSQL \d+.* relations to survey\.$/)
+  })
+})
+
+describe('secrets', () => {
+  it('the source’s password is in no row, job, log or file of a full run', async () => {
+    const tables = await inStore<{ name: string }>(`select quote_ident(table_schema) || '.' || quote_ident(table_name) as name from information_schema.tables where table_schema in ('pelvok', 'pelvok_queue') and table_type = 'BASE TABLE'`)
+    expect(tables.length).toBeGreaterThan(8)
+    for (const t of tables) {
+      const rows = await inStore<{ row: string }>(`select t::text as row from ${t.name} t`)
+      expect(rows.filter((r) => r.row.includes(password) || r.row.includes(Buffer.from(password).toString('hex'))), t.name).toEqual([])
+    }
+    const out = process.env['PELVOK_TEST_OUT'] as string
+    const files = readdirSync(out, { recursive: true, encoding: 'utf8' }).map((f) => join(out, f)).filter((f) => statSync(f).isFile())
+    expect(files.length).toBeGreaterThan(10)
+    for (const f of files) expect(readFileSync(f, 'latin1').includes(password), f).toBe(false)
+    for (const path of ['', '/source', '/review', '/code', '/plan', '/ledger']) expect((await call<string>(`/p/${project}${path}`)).body).not.toContain(password)
+  })
+
+  it('the key is outside the database and readable by its owner only', () => {
+    const key = process.env['PELVOK_KEY_FILE'] as string
+    expect(existsSync(key)).toBe(true)
+    expect(statSync(key).mode & 0o777).toBe(0o600)
+    expect(adminUrl).not.toBe('')
+  })
+})

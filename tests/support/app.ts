@@ -1,0 +1,35 @@
+// The running application of the tests: its address, JSON calls, and waiting for jobs.
+import { expect } from 'vitest'
+
+export const appUrl = process.env['PELVOK_E2E_URL'] ?? ''
+
+export interface Reply<T> {
+  readonly status: number
+  readonly body: T
+}
+
+export async function call<T>(path: string, body?: unknown, headers: Readonly<Record<string, string>> = {}): Promise<Reply<T>> {
+  const response = await fetch(`${appUrl}${path}`, body === undefined ? { headers } : { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) })
+  const text = await response.text()
+  return { status: response.status, body: (text.startsWith('{') ? JSON.parse(text) : text) as T }
+}
+
+/** Ask until `probe` gives something. */
+export async function eventually<T>(what: string, probe: () => Promise<T | null | undefined | false>, seconds = 30): Promise<T> {
+  const until = Date.now() + seconds * 1000
+  for (;;) {
+    const found = await probe()
+    if (found) return found
+    if (Date.now() > until) throw new Error(`${what} did not happen within ${seconds} s`)
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+}
+
+/** Make a project from a URL and wait for its first survey. */
+export async function makeProject(name: string, url: string): Promise<string> {
+  await eventually('the web server', async () => (await fetch(appUrl).catch(() => null))?.ok)
+  const made = await call<{ id: string }>('/api/projects', { name, source: { by: 'url', url } })
+  expect(made.status, JSON.stringify(made.body)).toBe(200)
+  await eventually('the first survey', async () => (await call<string>(`/p/${made.body.id}/source`)).body.includes('objects counted'))
+  return made.body.id
+}
