@@ -8,11 +8,32 @@ export default defineConfig({
   plugins: [sqlText],
   test: {
     projects: [
-      { extends: true, test: { name: 'pure', include: ['src/**/*.test.ts', 'tests/property/**/*.test.ts', 'tests/golden/**/*.test.ts'] } },
-      { extends: true, test: { name: 'server', include: ['tests/differential/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, maxWorkers: 2 } },
       {
         extends: true,
-        test: { name: 'browser', include: ['tests/e2e/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, fileParallelism: false, maxWorkers: 1 },
+        test: { name: 'pure', sequence: { groupOrder: 0 }, include: ['src/**/*.test.ts', 'tests/property/**/*.test.ts', 'tests/golden/**/*.test.ts'] },
+      },
+      {
+        extends: true,
+        test: {
+          name: 'server',
+          sequence: { groupOrder: 1 },
+          include: ['tests/differential/**/*.test.ts'],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          maxWorkers: 2,
+        },
+      },
+      {
+        extends: true,
+        test: {
+          name: 'browser',
+          sequence: { groupOrder: 2 },
+          include: ['tests/e2e/**/*.test.ts'],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+          maxWorkers: 1,
+        },
       },
     ],
   },

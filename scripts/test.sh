@@ -59,6 +59,5 @@ if [ $# -eq 0 ]; then
   check unused node_modules/.bin/knip
   check roundtrip-demo node scripts/roundtrip.mjs demo/schema.sql
 fi
-node_modules/.bin/vitest run --reporter=default --reporter=json --outputFile.json="$PELVOK_TEST_OUT/vitest.json" "$@" >&2 || true
-[ -f "$PELVOK_TEST_OUT/vitest.json" ] || failed=$((failed + 1))
-node scripts/tally.mjs "$passed" "$failed" "$PELVOK_TEST_OUT/vitest.json"
+node_modules/.bin/vitest run --reporter=default --reporter=json --outputFile.json="$PELVOK_TEST_OUT/vitest.json" "$@" >&2 && status=0 || status=$?
+node scripts/tally.mjs "$passed" "$failed" "$status" "$PELVOK_TEST_OUT/vitest.json"

@@ -42,8 +42,13 @@ afterAll(async () => {
 const asAda = { cookie: 'pelvok-name=Ada' }
 const asBo = { cookie: 'pelvok-name=Bo' }
 type Entries = { readonly entries: readonly { readonly seq: number; readonly by: string }[] }
-const rename = (value: string, subject = 'field.hive(apiary_id)', facet = 'reference.inverseName') => ({ kind: 'edit', edit: { facet, subject, value }, note: null })
-const append = (entry: unknown, seen: number, headers = asAda) => call<Entries & { message: string }>(`/api/projects/${project}/ledger`, { entries: [entry], seen }, headers)
+const rename = (value: string, subject = 'field.hive(apiary_id)', facet = 'reference.inverseName') => ({
+  kind: 'edit',
+  edit: { facet, subject, value },
+  note: null,
+})
+const append = (entry: unknown, seen: number, headers = asAda) =>
+  call<Entries & { message: string }>(`/api/projects/${project}/ledger`, { entries: [entry], seen }, headers)
 const revert = (seq: number) => call<Entries & { message: string }>(`/api/projects/${project}/ledger/revert`, { seq }, asAda)
 const head = async () => (await call<Entries>(`/api/projects/${project}/ledger`)).body.entries.length
 
@@ -68,7 +73,11 @@ describe('ledger over HTTP', () => {
 
   it('twenty at once are put in a row', async () => {
     const seen = await head()
-    const replies = await Promise.all(Array.from({ length: 20 }, (_, i) => call(`/api/projects/${project}/ledger`, { entries: [{ kind: 'note', subject: 'entity:field.hive', text: `note ${i}` }], seen })))
+    const replies = await Promise.all(
+      Array.from({ length: 20 }, (_, i) =>
+        call(`/api/projects/${project}/ledger`, { entries: [{ kind: 'note', subject: 'entity:field.hive', text: `note ${i}` }], seen }),
+      ),
+    )
     expect(replies.every((r) => r.status === 200)).toBe(true)
     const rows = await inStore<{ seq: number }>('select seq from pelvok.ledger where project_id = $1 order by seq', [project])
     expect(rows.map((r) => r.seq)).toEqual(rows.map((_, i) => i + 1))
@@ -106,7 +115,10 @@ describe('ledger over HTTP', () => {
     expect(cli(['ledger', 'import', out, '--project', second]).err).toContain('0 entries added')
     const changed = readFileSync(out, 'utf8').replace('boxes', 'crates')
     writeFileSync(out, changed)
-    expect(cli(['ledger', 'import', out, '--project', second])).toMatchObject({ status: 2, err: expect.stringContaining('entry 1 of the project is another one') })
+    expect(cli(['ledger', 'import', out, '--project', second])).toMatchObject({
+      status: 2,
+      err: expect.stringContaining('entry 1 of the project is another one'),
+    })
   })
 })
 
@@ -119,20 +131,31 @@ describe('archives', () => {
   })
 
   it('code and baseline come as zips, the same bytes for the same revision', async () => {
-    for (const [what, file] of [['code', 'entities/Hive.ts'], ['baseline', '0001-baseline/up.sql']] as const) {
+    for (const [what, file] of [
+      ['code', 'entities/Hive.ts'],
+      ['baseline', '0001-baseline/up.sql'],
+    ] as const) {
       const get = async () => new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/${what}.zip`)).arrayBuffer())
       const bytes = await get()
       expect(Buffer.from(bytes).equals(Buffer.from(await get()))).toBe(true)
       expect(Object.keys(unzipSync(bytes))).toContain(file)
       writeFileSync(join(process.env['PELVOK_TEST_OUT'] as string, `${what}.zip`), bytes)
-      for (const [name, content] of Object.entries(unzipSync(bytes))) writeFileSync(join(process.env['PELVOK_TEST_OUT'] as string, `${what}-${name.replaceAll('/', '-')}`), content)
+      for (const [name, content] of Object.entries(unzipSync(bytes)))
+        writeFileSync(join(process.env['PELVOK_TEST_OUT'] as string, `${what}-${name.replaceAll('/', '-')}`), content)
     }
   })
 })
 
 describe('who may ask', () => {
   it('a foreign Host or Origin is refused', async () => {
-    const status = (headers: string[]) => Number(execFileSync('curl', ['-s', '-o', '/dev/null', '-w', '%{http_code}', ...headers.flatMap((h) => ['-H', h]), `${appUrl}/api/projects/${project}/seal`, '-X', 'POST'], { encoding: 'utf8' }))
+    const status = (headers: string[]) =>
+      Number(
+        execFileSync(
+          'curl',
+          ['-s', '-o', '/dev/null', '-w', '%{http_code}', ...headers.flatMap((h) => ['-H', h]), `${appUrl}/api/projects/${project}/seal`, '-X', 'POST'],
+          { encoding: 'utf8' },
+        ),
+      )
     expect(status(['Host: evil.example'])).toBe(403)
     expect(status(['Origin: http://evil.example'])).toBe(403)
     expect(status([`Origin: ${appUrl}`])).toBe(200)
@@ -144,7 +167,8 @@ describe('who may ask', () => {
 })
 
 describe('jobs', () => {
-  const job = async (id: number) => (await inStore<{ state: string; error: string | null; result: string | null }>('select state, error, result from pelvok.job where id = $1', [id]))[0]
+  const job = async (id: number) =>
+    (await inStore<{ state: string; error: string | null; result: string | null }>('select state, error, result from pelvok.job where id = $1', [id]))[0]
   const start = async (kind: string) => (await call<{ id: number }>(`/api/projects/${project}/jobs`, { kind })).body.id
 
   it('a rehearsal proves the baseline', async () => {
@@ -156,7 +180,13 @@ describe('jobs', () => {
   it('cancelling ends the statement on the server; two seconds later there is none', async () => {
     const locker = await connect(db.location)
     await locker.query('begin; lock table pg_catalog.pg_description in access exclusive mode')
-    const running = async () => (await rowsOf<{ n: number }>('postgres', `select count(*)::int as n from pg_stat_activity where datname = $1 and usename = $2 and state = 'active'`, [db.name, role]))[0]?.n
+    const running = async () =>
+      (
+        await rowsOf<{ n: number }>('postgres', `select count(*)::int as n from pg_stat_activity where datname = $1 and usename = $2 and state = 'active'`, [
+          db.name,
+          role,
+        ])
+      )[0]?.n
     const id = await start('survey')
     await eventually('the statement', async () => (await running()) === 1)
     await call(`/api/jobs/${id}/cancel`, {})
@@ -171,11 +201,17 @@ describe('jobs', () => {
     await lost.drop()
     const jobId = (await call<{ id: number }>(`/api/projects/${id}/jobs`, { kind: 'survey' })).body.id
     await eventually('the failure', async () => (await job(jobId))?.state === 'failed')
-    expect(JSON.parse((await job(jobId))?.error ?? '')).toMatchObject({ message: `there is no database "${lost.name}" on ${lost.location.host}:${lost.location.port}`, detail: expect.stringContaining('Databases that exist') })
+    expect(JSON.parse((await job(jobId))?.error ?? '')).toMatchObject({
+      message: `there is no database "${lost.name}" on ${lost.location.host}:${lost.location.port}`,
+      detail: expect.stringContaining('Databases that exist'),
+    })
   })
 
   it('a job whose worker died is failed when its lease has run out', async () => {
-    const rows = await inStore<{ id: number }>(`insert into pelvok.job (project_id, kind, state, by, lease_until) values ($1, 'survey', 'running', 'Ada', now() - interval '1 second') returning id::int`, [project])
+    const rows = await inStore<{ id: number }>(
+      `insert into pelvok.job (project_id, kind, state, by, lease_until) values ($1, 'survey', 'running', 'Ada', now() - interval '1 second') returning id::int`,
+      [project],
+    )
     const id = rows[0]?.id as number
     await eventually('the sweep', async () => (await job(id))?.state === 'failed', 15)
     expect((await job(id))?.error).toContain('interrupted')
@@ -200,29 +236,48 @@ describe('new project', () => {
     expect(await inStore('select 1 from pelvok.project')).toHaveLength(before.length)
   })
   it('fields are checked one by one', async () => {
-    const reply = await call<{ message: string }>('/api/projects', { name: 'x', source: { by: 'fields', host: 'h', port: 'abc', user: 'u', password: '', database: 'd', tls: 'prefer' } })
+    const reply = await call<{ message: string }>('/api/projects', {
+      name: 'x',
+      source: { by: 'fields', host: 'h', port: 'abc', user: 'u', password: '', database: 'd', tls: 'prefer' },
+    })
     expect(reply).toMatchObject({ status: 400, body: { message: expect.stringContaining('port') } })
   })
   it('can be tested first', async () => {
     const l = locationOf(sourceUrl)
-    const reply = await call<{ says: string }>('/api/test-source', { by: 'fields', host: l.host, port: String(l.port), user: l.user, password: l.password, database: l.database, tls: 'disable' })
+    const reply = await call<{ says: string }>('/api/test-source', {
+      by: 'fields',
+      host: l.host,
+      port: String(l.port),
+      user: l.user,
+      password: l.password,
+      database: l.database,
+      tls: 'disable',
+    })
     expect(reply.body.says).toMatch(/^PostgreSQL \d+.* relations to survey\.$/)
   })
 })
 
 describe('secrets', () => {
   it('the source’s password is in no row, job, log or file of a full run', async () => {
-    const tables = await inStore<{ name: string }>(`select quote_ident(table_schema) || '.' || quote_ident(table_name) as name from information_schema.tables where table_schema in ('pelvok', 'pelvok_queue') and table_type = 'BASE TABLE'`)
+    const tables = await inStore<{ name: string }>(
+      `select quote_ident(table_schema) || '.' || quote_ident(table_name) as name from information_schema.tables where table_schema in ('pelvok', 'pelvok_queue') and table_type = 'BASE TABLE'`,
+    )
     expect(tables.length).toBeGreaterThan(8)
     for (const t of tables) {
       const rows = await inStore<{ row: string }>(`select t::text as row from ${t.name} t`)
-      expect(rows.filter((r) => r.row.includes(password) || r.row.includes(Buffer.from(password).toString('hex'))), t.name).toEqual([])
+      expect(
+        rows.filter((r) => r.row.includes(password) || r.row.includes(Buffer.from(password).toString('hex'))),
+        t.name,
+      ).toEqual([])
     }
     const out = process.env['PELVOK_TEST_OUT'] as string
-    const files = readdirSync(out, { recursive: true, encoding: 'utf8' }).map((f) => join(out, f)).filter((f) => statSync(f).isFile())
+    const files = readdirSync(out, { recursive: true, encoding: 'utf8' })
+      .map((f) => join(out, f))
+      .filter((f) => statSync(f).isFile())
     expect(files.length).toBeGreaterThan(10)
     for (const f of files) expect(readFileSync(f, 'latin1').includes(password), f).toBe(false)
-    for (const path of ['', '/source', '/review', '/code', '/plan', '/ledger']) expect((await call<string>(`/p/${project}${path}`)).body).not.toContain(password)
+    for (const path of ['', '/source', '/review', '/code', '/plan', '/ledger'])
+      expect((await call<string>(`/p/${project}${path}`)).body).not.toContain(password)
   })
 
   it('the key is outside the database and readable by its owner only', () => {

@@ -9,7 +9,10 @@ export interface Reply<T> {
 }
 
 export async function call<T>(path: string, body?: unknown, headers: Readonly<Record<string, string>> = {}): Promise<Reply<T>> {
-  const response = await fetch(`${appUrl}${path}`, body === undefined ? { headers } : { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) })
+  const response = await fetch(
+    `${appUrl}${path}`,
+    body === undefined ? { headers } : { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) },
+  )
   const text = await response.text()
   return { status: response.status, body: (text.startsWith('{') ? JSON.parse(text) : text) as T }
 }

@@ -1,0 +1,210 @@
+// In Chromium, as a person: from the project list to the downloaded zip and the rehearsed baseline, with a reload in the middle.
+import { readFileSync } from 'node:fs'
+import { strFromU8, unzipSync } from 'fflate'
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { appUrl, eventually } from '../support/app.ts'
+import { locationOf } from '../support/server.ts'
+
+/** The demo project is the one the boot made. */
+const demo = 'Fennmoor co-operative'
+let browser: Browser
+let context: BrowserContext
+let page: Page
+const complaints: string[] = []
+
+beforeAll(async () => {
+  await eventually('the web server', async () => (await fetch(appUrl).catch(() => null))?.ok)
+  browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  })
+  context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })
+  page = await context.newPage()
+  page.setDefaultTimeout(20_000)
+  page.on('pageerror', (e) => complaints.push(e.message))
+  page.on('console', (m) => {
+    if (m.type() === 'error' && !/status of (4\d\d)/.test(m.text())) complaints.push(m.text())
+  })
+})
+afterAll(async () => {
+  await browser?.close()
+})
+
+const docket = () => page.getByRole('region', { name: 'Docket' })
+const evidence = () => page.getByRole('region', { name: 'Evidence' })
+const ledgerCount = () => page.getByRole('link', { name: /^Ledger \d+$/ })
+
+describe('the path', () => {
+  it('begins with the demo, surveyed, and asks for a name once', async () => {
+    await page.goto(appUrl)
+    await page.getByLabel('Rulings are signed. By whom?').fill('Mara')
+    await page.getByRole('button', { name: 'Sign with this name' }).click()
+    await page.getByRole('form', { name: 'Your name' }).waitFor({ state: 'detached' })
+    await page.getByRole('link', { name: new RegExp(demo) }).click()
+    await page.waitForURL(/\/p\/[^/]+\/review$/)
+    await expect.poll(() => docket().getByRole('listitem').count()).toBeGreaterThan(5)
+  })
+
+  it('shows the map: plates, beads, a knot, a self-reference, areas', async () => {
+    const map = page.getByRole('region', { name: 'Strata map' })
+    expect(await map.locator('.plate').count()).toBeGreaterThan(25)
+    expect(await map.locator('.bead:not(.filled)').count()).toBeGreaterThanOrEqual(3)
+    expect(await map.locator('.bead.filled').count()).toBeGreaterThanOrEqual(1)
+    expect(await map.locator('.knot').count()).toBe(1)
+    expect(await map.locator('.band-name').count()).toBeGreaterThan(3)
+    const before = await map.locator('svg > g').getAttribute('transform')
+    await page.getByRole('button', { name: 'Zoom in' }).click()
+    await expect.poll(() => map.locator('svg > g').getAttribute('transform')).not.toBe(before)
+    await page.getByRole('button', { name: 'Fit' }).click()
+  })
+
+  it('a plate, a line and the docket follow one selection, which the address names', async () => {
+    await page.locator('.plate[data-id="field.hive"]').click()
+    await evidence().getByText('becomes the class').waitFor()
+    expect(page.url()).toContain('at=entity%3Afield.hive')
+    await evidence().getByRole('button', { name: 'apiary: exactly one Apiary' }).click()
+    await evidence().getByText('Each hive has exactly one').waitFor()
+    expect(await page.locator('.line.chosen').count()).toBe(1)
+    await page.goBack()
+    await evidence().getByText('becomes the class').waitFor()
+    await page.goForward()
+    await evidence().getByText('foreign key hive_apiary_fkey').waitFor()
+    await evidence().getByText('index hive_number_key finds rows').waitFor()
+  })
+
+  it('accepts with a key, renames an end, and says what cannot be a name', async () => {
+    await page.keyboard.press('a')
+    await evidence().getByText('✓ accepted').waitFor()
+    await evidence().getByRole('button', { name: 'hives', exact: true }).click()
+    const input = evidence().getByLabel(/New name for Apiary.hives/)
+    await input.fill('two words')
+    await input.press('Enter')
+    await page.getByText('letters, digits and underscores').waitFor()
+    await evidence()
+      .getByLabel(/New name for Apiary.hives/)
+      .fill('colonies')
+    await evidence()
+      .getByLabel(/New name for Apiary.hives/)
+      .press('Enter')
+    await evidence().getByRole('button', { name: 'colonies', exact: true }).waitFor()
+    expect(await evidence().getByText('colonies?: Hive[]').count()).toBe(1)
+  })
+
+  it('switches a many-to-many to an entity and back', async () => {
+    await docket().getByLabel('Search the docket').fill('apiary_forage_site')
+    await docket()
+      .getByRole('button', { name: /any number of forage sites/ })
+      .click()
+    await evidence()
+      .getByRole('button', { name: /Read as an entity/ })
+      .click()
+    await page.locator('.bead.filled[data-id="field.apiary_forage_site"], .plate[data-id="field.apiary_forage_site"]').first().waitFor()
+    await evidence().getByText('is read as an entity').waitFor()
+    await page.keyboard.press('e')
+    await evidence().getByText('many-to-many', { exact: true }).waitFor()
+  })
+
+  it('rejects a relationship and undoes it', async () => {
+    await docket().getByLabel('Search the docket').fill('second_keeper')
+    await docket()
+      .getByRole('button', { name: /second keeper/ })
+      .click()
+    await page.keyboard.press('x')
+    await evidence().getByText('is not read as a reference').waitFor()
+    await page.keyboard.press('u')
+    await evidence().getByText('An inspection has at most one').waitFor()
+    await expect.poll(() => ledgerCount().textContent()).toBe('Ledger 6')
+  })
+
+  it('everything is still there after a reload', async () => {
+    await page.reload()
+    await evidence().getByText('An inspection has at most one').waitFor()
+    await docket().getByLabel('Search the docket').fill('hive(apiary_id)')
+    await docket().getByText('colonies').waitFor()
+    await ledgerCount().click()
+    await page.getByText('taken back').first().waitFor()
+    expect(await page.getByRole('listitem').count()).toBe(6)
+  })
+
+  it('shows the classes and gives them as a zip', async () => {
+    await page.getByRole('link', { name: 'Code' }).click()
+    await page.getByRole('link', { name: 'Apiary.ts' }).click()
+    await page.locator('.cm-content', { hasText: 'export class Apiary' }).waitFor()
+    const downloading = page.waitForEvent('download')
+    await page.getByRole('link', { name: 'Download all as a zip' }).click()
+    const files = unzipSync(new Uint8Array(readFileSync(await (await downloading).path())))
+    expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('colonies?: Hive[]')
+    expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('ledger 6')
+  })
+
+  it('shows the baseline, gives it, and proves it on a scratch database', async () => {
+    await page.getByRole('link', { name: 'Plan' }).click()
+    await page.getByRole('link', { name: /table field.hive$/ }).click()
+    await page.locator('.cm-content', { hasText: 'CREATE TABLE field.hive' }).waitFor()
+    const downloading = page.waitForEvent('download')
+    await page.getByRole('link', { name: 'Download the folder' }).click()
+    const files = unzipSync(new Uint8Array(readFileSync(await (await downloading).path())))
+    expect(Object.keys(files).sort()).toEqual(['0001-baseline/catalog.json.gz', '0001-baseline/down.sql', '0001-baseline/plan.json', '0001-baseline/up.sql'])
+    await page.getByRole('button', { name: 'Rehearse on a scratch database' }).click()
+    await page.getByText(/^Proven on PostgreSQL/).waitFor()
+    await page.getByText('up again').first().waitFor()
+    await page.reload()
+    await page.getByText(/^Proven on PostgreSQL/).waitFor()
+  })
+})
+
+describe('a second window', () => {
+  it('sees another person’s entry without a reload', async () => {
+    const other = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+    await other.addCookies([{ name: 'pelvok-name', value: 'Finn', url: appUrl }])
+    const theirs = await other.newPage()
+    await page.getByRole('link', { name: 'Review' }).click()
+    await page.waitForURL(/review/)
+    await docket().getByLabel('Search the docket').fill('lab_sample(taken_by)')
+    await docket()
+      .getByRole('button', { name: /taken by/ })
+      .click()
+    await theirs.goto(page.url())
+    await theirs
+      .getByRole('region', { name: 'Evidence' })
+      .getByRole('button', { name: /Accept/ })
+      .click()
+    await evidence().getByText('✓ accepted').waitFor()
+    await other.close()
+  })
+})
+
+describe('a new project', () => {
+  it('with a wrong password says so, and works with the right one', async () => {
+    const l = locationOf(process.env['PELVOK_DEMO_URL'] as string)
+    await page.goto(`${appUrl}/projects/new`)
+    await page.getByLabel('Name', { exact: true }).fill('Another reading')
+    await page.getByLabel('host, user and so on').check()
+    for (const [label, value] of [
+      ['Host', l.host],
+      ['Port', String(l.port)],
+      ['User', l.user],
+      ['Password', 'not it'],
+      ['Database', l.database],
+    ] as const)
+      await page.getByLabel(label, { exact: true }).fill(value)
+    await page.getByRole('button', { name: 'Make the project and survey' }).click()
+    await page.getByText(`The password for "${l.user}" is wrong`).waitFor()
+    await page.getByLabel('Password', { exact: true }).fill(l.password ?? '')
+    await page.getByRole('button', { name: 'Test the connection' }).click()
+    await page.getByText(/answered as .* relations to survey/).waitFor()
+    await page.getByRole('button', { name: 'Make the project and survey' }).click()
+    await page.getByText(/objects counted =/).waitFor()
+  })
+})
+
+it('nothing was complained about in the console', () => expect(complaints).toEqual([]))
