@@ -13,6 +13,7 @@ need_packages "${missing[@]}"
 mkdir -p .pelvok
 exec 9> .pelvok/lock
 flock -n 9 || die 'Pelvok runs from this folder already; end that one first.'
+end_orphans
 port_is_free "$port" || die "port $port is taken by another program; end it, or set PELVOK_PORT to another port."
 
 install_dependencies
@@ -23,6 +24,7 @@ finish() {
   trap - EXIT INT TERM
   for pid in "${children[@]}"; do kill "$pid" 2>/dev/null || true; done
   for pid in "${children[@]}"; do wait "$pid" 2>/dev/null || true; done
+  rm -f .pelvok/children
   cluster_stop
 }
 trap finish EXIT
@@ -36,8 +38,10 @@ prepare_demo cluster
 node dist/boot.js 9>&-
 node dist/worker.js 9>&- &
 children+=($!)
+remember_child $!
 NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$port" 9>&- >/dev/null &
 children+=($!)
+remember_child $!
 until node -e 'fetch(process.argv[1]).then(()=>process.exit(0),()=>process.exit(1))' "http://127.0.0.1:$port/" 2>/dev/null; do
   kill -0 "${children[1]}" 2>/dev/null || die 'the web server ended; see above.'
   sleep 0.3

@@ -5,6 +5,9 @@ cd "$(dirname "$0")/.."
 . scripts/lib.sh
 
 check_node
+mkdir -p .pelvok
+exec 8> .pelvok/test.lock
+flock -n 8 || die 'the tests run in this folder already; wait for them to end.'
 missing=()
 command -v psql >/dev/null || missing+=(postgresql-client)
 [ -n "$(pg_bin)" ] || missing+=(postgresql)
@@ -26,7 +29,8 @@ finish() {
 }
 PG_EXTRA='-c fsync=off -c synchronous_commit=off -c full_page_writes=off'
 unset DATABASE_URL PELVOK_KEY_FILE
-cluster_start test
+# Children must not hold the lock.
+cluster_start test 8>&-
 trap finish EXIT
 trap 'exit 130' INT
 trap 'exit 143' TERM
@@ -37,11 +41,11 @@ prepare_store test
 prepare_demo test
 export PELVOK_TEST_SERVER="$PG_ADMIN"
 node dist/boot.js 2> "$PELVOK_TEST_OUT/boot.log"
-node dist/worker.js 2> "$PELVOK_TEST_OUT/worker.log" &
+node dist/worker.js 8>&- 2> "$PELVOK_TEST_OUT/worker.log" &
 children+=($!)
 e2e_port=$(free_port)
 export PELVOK_E2E_URL="http://127.0.0.1:$e2e_port"
-NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$e2e_port" > "$PELVOK_TEST_OUT/next.log" 2>&1 &
+NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$e2e_port" 8>&- > "$PELVOK_TEST_OUT/next.log" 2>&1 &
 children+=($!)
 
 passed=0 failed=0

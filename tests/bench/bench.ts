@@ -1,0 +1,95 @@
+// Ratios within one run: medians of five interleaved rounds after a warm-up, in process. Run by scripts/bench.sh.
+import { execFileSync } from 'node:child_process'
+import { type Catalog, canonicalText, hashText } from '../../src/core/catalog/index.ts'
+import { infer } from '../../src/core/infer/index.ts'
+import { decodeEntry, derive } from '../../src/core/model/index.ts'
+import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
+import { survey } from '../../src/engines/postgres/index.ts'
+import { admin, adminLocation, adminUrl } from '../support/server.ts'
+
+const rounds = 5
+
+/** Tables as legacy schemas have them: a dozen columns, two or three references, indexes, a check, some views and functions. */
+function statements(tables: number): readonly string[] {
+  const out = Array.from({ length: tables }, (_, i) => {
+    const to = (k: number) => Math.floor((i * (k + 3)) / (k + 7)) % Math.max(1, i)
+    const references =
+      i < 4 ? '' : `, a_id int not null references t${to(0)}, b_id int references t${to(1)}${i % 3 === 0 ? `, c_id int references t${to(2)}` : ''}`
+    const indexes = i < 4 ? '' : `; create index on t${i} (a_id); create index on t${i} (b_id, name)`
+    const view = i % 10 === 0 ? `; create view v${i} as select id, name, amount * 2 as twice from t${i} where amount > 0` : ''
+    const routine = i % 20 === 0 ? `; create function f${i}(n int) returns int language sql as 'select n + ${i}'` : ''
+    return `create table t${i} (id int generated always as identity primary key, name text not null, amount numeric(10,2) default 0 check (amount >= 0), state varchar(10), note text, at timestamptz default now(), flag boolean, extra jsonb, score float8${references})${indexes}${view}${routine}`
+  })
+  return out
+}
+
+const median = (list: readonly number[]) => list.toSorted((a, b) => a - b)[Math.floor(list.length / 2)] as number
+
+/** Run each contender once to warm up, then all in turn for five rounds; milliseconds. */
+async function compare(contenders: Readonly<Record<string, () => unknown>>): Promise<Readonly<Record<string, number>>> {
+  const times: Record<string, number[]> = {}
+  for (let round = -1; round < rounds; round += 1) {
+    for (const [name, run] of Object.entries(contenders)) {
+      const started = performance.now()
+      await run()
+      if (round >= 0) times[name] = [...(times[name] ?? []), performance.now() - started]
+    }
+  }
+  return Object.fromEntries(Object.entries(times).map(([name, list]) => [name, median(list)]))
+}
+
+function print(what: string, ratio: number, budget: number, detail: string): void {
+  console.log(`${what.padEnd(46)} ${ratio.toFixed(2).padStart(6)} ×  budget ${budget} ×  ${ratio <= budget ? 'within' : 'OVER'}   (${detail})`)
+}
+const ms = (n: number) => `${Math.round(n)} ms`
+
+async function surveyed(tables: number): Promise<{ readonly catalog: Catalog; readonly ratio: number }> {
+  const name = `bench_${tables}`
+  await admin('postgres', `drop database if exists ${name}`, `create database ${name} template template0`)
+  for (let list = statements(tables), i = 0; i < list.length; i += 100) await admin(name, list.slice(i, i + 100).join(';'))
+  await admin(name, 'vacuum analyze')
+  const t = await compare({
+    dump: () => execFileSync('pg_dump', ['--schema-only', `${adminUrl}/${name}`], { maxBuffer: 1 << 30, stdio: ['ignore', 'pipe', 'ignore'] }),
+    survey: () => survey(adminLocation(name), { schemas: null }),
+  })
+  const ratio = (t['survey'] as number) / (t['dump'] as number)
+  print(`survey against pg_dump, ${tables} tables`, ratio, tables >= 5000 ? 0.4 : 0.75, `${ms(t['survey'] as number)}, ${ms(t['dump'] as number)}`)
+  const { structure } = await survey(adminLocation(name), { schemas: null })
+  await admin('postgres', `drop database ${name}`)
+  return { catalog: structure, ratio }
+}
+
+async function computed(catalog: Catalog, tables: number): Promise<number> {
+  const text = canonicalText(catalog)
+  hashText(text)
+  const { findings } = infer(catalog)
+  const entry = decodeEntry({
+    seq: 1,
+    at: 'x',
+    by: 'bench',
+    kind: 'edit',
+    edit: { facet: 'reference.ownName', subject: findings.find((f) => f.kind === 'reference')?.subject, value: 'renamed' },
+    note: null,
+  })
+  const model = derive(catalog, findings, [entry])
+  const input = mapInput(catalog, findings, model, null)
+  const t = await compare({
+    parse: () => JSON.parse(text),
+    infer: () => infer(catalog),
+    derive: () => derive(catalog, findings, [entry]),
+    layout: () => layoutMap(input),
+  })
+  const parse = t['parse'] as number
+  const against = (what: string, budget: number) =>
+    print(`${what} against JSON.parse, ${tables} tables`, (t[what] as number) / parse, budget, `${ms(t[what] as number)}, ${ms(parse)}`)
+  against('infer', 10)
+  against('derive', 2)
+  against('layout', 10)
+  return t['infer'] as number
+}
+
+const small = await surveyed(1000)
+const inferSmall = await computed(small.catalog, 1000)
+const large = await surveyed(5000)
+const inferLarge = await computed(large.catalog, 5000)
+print('infer, 5 times the tables', inferLarge / inferSmall, 7, `${ms(inferLarge)}, ${ms(inferSmall)}`)
