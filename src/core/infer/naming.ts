@@ -1,5 +1,5 @@
 // Names for everything the findings propose, unique within their class, the same whatever the order of tables.
-import { columnsText, relationText, uniqueOver } from '../catalog/index.ts'
+import { columnsText, type Relation, relationText, uniqueOver } from '../catalog/index.ts'
 import {
   assignNames,
   camelCase,
@@ -38,11 +38,21 @@ function entityNames(x: Context): ReadonlyMap<string, string> {
   return new Map(x.relations.map((r, i) => [relationText(r), names[i] as string]))
 }
 
-/** Does the table pair these two entities, in either order? */
-const pairs = (j: JoinTable, a: Reference['parent'], b: Reference['parent']) =>
-  (j.first.parent === a && j.second.parent === b) || (j.first.parent === b && j.second.parent === a)
+const pairText = (a: Relation, b: Relation) => `${relationText(a)} ${relationText(b)}`
 
-function endNaming(x: Context, joins: readonly JoinTable[], r: Reference): EndNaming {
+/** How many relationships lead from one relation to another, join tables counted in both directions. */
+function countPairs(x: Context, joins: readonly JoinTable[]): (child: Relation, parent: Relation) => number {
+  const counts = new Map<string, number>()
+  const add = (a: Relation, b: Relation) => counts.set(pairText(a, b), (counts.get(pairText(a, b)) ?? 0) + 1)
+  for (const r of x.references) add(r.child, r.parent)
+  for (const j of joins) {
+    add(j.first.parent, j.second.parent)
+    add(j.second.parent, j.first.parent)
+  }
+  return (child, parent) => counts.get(pairText(child, parent)) ?? 0
+}
+
+function endNaming(x: Context, pairs: ReturnType<typeof countPairs>, r: Reference): EndNaming {
   const [key] = r.declared
   return {
     child: wordsOf(x, r.child),
@@ -50,7 +60,7 @@ function endNaming(x: Context, joins: readonly JoinTable[], r: Reference): EndNa
     pairs: key.columns.map((column, i) => ({ column, target: key.target.columns[i] ?? '' })),
     oneToOne: uniqueOver(r.child, key.columns) !== null,
     self: r.child === r.parent,
-    several: x.references.some((o) => o !== r && o.child === r.child && o.parent === r.parent) || joins.some((j) => pairs(j, r.child, r.parent)),
+    several: pairs(r.child, r.parent) > 1,
   }
 }
 
@@ -71,7 +81,8 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
     joinFirst: new Map<string, string>(),
     joinSecond: new Map<string, string>(),
   }
-  const ends = x.references.map((r) => ({ r, n: endNaming(x, joins, r) }))
+  const pairs = countPairs(x, joins)
+  const ends = x.references.map((r) => ({ r, n: endNaming(x, pairs, r) }))
   const ownFirst = new Map<string, { name: string; target: string }>()
   for (const { r, n } of ends) {
     const [pair] = n.pairs

@@ -11,10 +11,22 @@ export interface Facets {
   readonly subjects: (facet: Facet) => readonly string[]
 }
 
+/** Proposals by facet and subject. Findings are immutable and folded again after every entry, so the fold of each list is kept with it. */
+const proposals = new WeakMap<readonly Finding[], ReadonlyMap<string, Edit>>()
+
+function proposalsOf(findings: readonly Finding[]): ReadonlyMap<string, Edit> {
+  const known = proposals.get(findings)
+  if (known) return known
+  const values = new Map<string, Edit>()
+  for (const f of findings) for (const e of f.alternatives[0].edits) values.set(editKey(e), e)
+  proposals.set(findings, values)
+  return values
+}
+
 export function foldFacets(findings: readonly Finding[], entries: readonly LedgerEntry[]): Facets {
+  const proposed = proposalsOf(findings)
   const values = new Map<string, Edit>()
   const ruled = new Set<string>()
-  for (const f of findings) for (const e of f.alternatives[0].edits) values.set(editKey(e), e)
   for (const entry of activeEntries(entries)) {
     for (const e of editsOf(entry)) {
       values.set(editKey(e), e)
@@ -22,8 +34,15 @@ export function foldFacets(findings: readonly Finding[], entries: readonly Ledge
     }
   }
   return {
-    get: (facet, subject) => values.get(editKey({ facet, subject }))?.value as never,
+    get: (facet, subject) => {
+      const key = editKey({ facet, subject })
+      return (values.get(key) ?? proposed.get(key))?.value as never
+    },
     ruled: (facet, subject) => ruled.has(editKey({ facet, subject })),
-    subjects: (facet) => [...values.values()].filter((e) => e.facet === facet).map((e) => e.subject),
+    subjects: (facet) => {
+      const found = new Set<string>()
+      for (const list of [proposed, values]) for (const e of list.values()) if (e.facet === facet) found.add(e.subject)
+      return [...found]
+    },
   }
 }

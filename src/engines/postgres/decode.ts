@@ -15,7 +15,7 @@ import type {
 } from '../../core/catalog/index.ts'
 import { aggregateDefinition } from './aggregate.ts'
 import { dependencyFinder } from './dependencies.ts'
-import type { ColumnRow, ConstraintRow, DefinitionRow, Fetched, IndexRow, Oid, RelationRow, SequenceRow } from './rows.ts'
+import type { ColumnRow, ConstraintRow, DefinitionRow, Fetched, IndexRow, NamedRow, Oid, RelationRow, SequenceRow } from './rows.ts'
 
 const canonical = (text: string): Expression => ({ written: text, canonical: text })
 const expressionOrNull = (text: string | null): Expression | null => (text === null ? null : canonical(text))
@@ -53,9 +53,6 @@ function groupBy<T>(rows: readonly T[], key: (row: T) => Oid): ReadonlyMap<Oid, 
   return map
 }
 
-const collationOf = (row: { readonly collationSchema: string | null; readonly collation: string | null }): RelationAddress | null =>
-  row.collation === null ? null : { schema: row.collationSchema ?? '', name: row.collation }
-
 const sequenceOptions = (s: SequenceRow): SequenceOptions => ({
   type: s.type,
   start: s.start,
@@ -67,13 +64,6 @@ const sequenceOptions = (s: SequenceRow): SequenceOptions => ({
 })
 
 const deferrableOf = (row: ConstraintRow): ForeignKey['deferrable'] => (!row.deferrable ? 'no' : row.deferred ? 'initially deferred' : 'initially immediate')
-
-/** `["pg_catalog","text_pattern_ops"]` as an address. */
-function addressOf(json: string | null | undefined): RelationAddress | null {
-  if (json === null || json === undefined) return null
-  const [schema, name] = JSON.parse(json) as [string, string]
-  return { schema, name }
-}
 
 /** Link everything. Throws UnknownLetter where a newer server uses a letter we do not know. O(rows). */
 export function decode(f: Fetched): Catalog {
@@ -91,6 +81,21 @@ export function decode(f: Fetched): Catalog {
   const indexByOid = new Map(f.indexes.map((i) => [i.oid, i]))
   const triggersOf = groupBy(f.triggers, (t) => t.relation)
   const rulesOf = groupBy(f.rules, (r) => r.relation)
+  const tunedOf = groupBy(f.tuned, (t) => t.index)
+  const namedBy = (rows: readonly NamedRow[]) => {
+    const byOid = new Map(rows.map((r): [Oid, RelationAddress] => [r.oid, { schema: r.schema, name: r.name }]))
+    return (oid: Oid | undefined): RelationAddress | null => (oid === undefined ? null : (byOid.get(oid) ?? null))
+  }
+  const collationNamed = namedBy(f.collations)
+  const operatorClassNamed = namedBy(f.operatorClasses)
+  /** Only where it is not the type's own. */
+  const collationOf = (c: { readonly collation: Oid; readonly typeCollation: Oid }) => (c.collation === c.typeCollation ? null : collationNamed(c.collation))
+  const collationIds = new Map([...columnsOf].map(([oid, cols]) => [oid, new Map(cols.map((c) => [c.number, c.collation]))]))
+  /** Only where it is not the column's own; for an expression, not the database's. 100 is the collation "default" (pg_collation.dat). */
+  const indexCollation = (x: IndexRow, i: number) => {
+    const own = x.columns[i] === 0 ? 100 : collationIds.get(x.relation)?.get(x.columns[i] as number)
+    return x.collations[i] === own ? null : collationNamed(x.collations[i])
+  }
   const relationOf = new Map(f.relations.map((r) => [r.oid, r]))
   const identity = new Map(f.sequences.filter((s) => s.ownerKind === 'i').map((s) => [`${s.ownerRelation} ${s.ownerColumn}`, s]))
   const needs = dependencyFinder(f)
@@ -163,6 +168,7 @@ export function decode(f: Fetched): Catalog {
 
   /** pg_index.indoption: bit 0 descending, bit 1 nulls first (manual 54.26). */
   function indexValue(x: IndexRow): Index {
+    const tuned = tunedOf.get(x.oid) ?? []
     return {
       name: x.name,
       unique: x.unique,
@@ -170,9 +176,9 @@ export function decode(f: Fetched): Catalog {
       columns: x.columns.slice(0, x.keyColumns).map((number, i) => ({
         column: number === 0 ? null : (columnNames.get(x.relation)?.get(number) ?? ''),
         expression: number === 0 ? expressionOrNull(x.expressions?.[i] ?? null) : null,
-        collation: addressOf(x.collations[i]),
-        operatorClass: addressOf(x.classes[i]),
-        operatorClassOptions: x.tuned?.find((t) => t.position === i + 1)?.options ?? [],
+        collation: indexCollation(x, i),
+        operatorClass: operatorClassNamed(x.classes[i]),
+        operatorClassOptions: tuned.find((t) => t.position === i + 1)?.options ?? [],
         descending: ((x.flags[i] ?? 0) & 1) !== 0,
         nullsFirst: ((x.flags[i] ?? 0) & 2) !== 0,
       })),
@@ -183,7 +189,7 @@ export function decode(f: Fetched): Catalog {
       attachedTo: x.attachedTo,
       clustered: x.clustered,
       valid: x.valid,
-      statistics: (x.tuned ?? []).filter((t) => t.target >= 0).map((t) => ({ position: t.position, target: t.target })),
+      statistics: tuned.filter((t) => t.target >= 0).map((t) => ({ position: t.position, target: t.target })),
       comment: commentOn('pg_class', x.oid),
     }
   }

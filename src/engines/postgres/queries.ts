@@ -59,8 +59,7 @@ export const columns = (version: number) => `
   select a.attrelid as relation, a.attnum as number, a.attname as name, format_type(a.atttypid, a.atttypmod) as type,
     not a.attnotnull as nullable, a.attidentity as identity, a.attgenerated as generated,
     pg_get_expr(d.adbin, d.adrelid) as expression,
-    case when a.attcollation <> t.typcollation then cn.nspname end as "collationSchema",
-    case when a.attcollation <> t.typcollation then co.collname end as collation,
+    a.attcollation as collation, t.typcollation as "typeCollation",
     case when a.attstorage <> t.typstorage then a.attstorage end as storage,
     ${version >= 140000 ? 'a.attcompression' : "''"} as compression,
     coalesce(a.attstattarget, -1) as statistics
@@ -68,10 +67,15 @@ export const columns = (version: number) => `
     join pg_class c on c.oid = a.attrelid
     join pg_type t on t.oid = a.atttypid
     left join pg_attrdef d on d.adrelid = a.attrelid and d.adnum = a.attnum
-    left join pg_collation co on co.oid = a.attcollation
-    left join pg_namespace cn on cn.oid = co.collnamespace
   where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c') and a.attnum > 0 and not a.attisdropped
   order by a.attrelid, a.attnum`
+
+/** Names of collations, and of operator classes that are not the default for their type. */
+export const collations = `
+  select o.oid, n.nspname as schema, o.collname as name from pg_collation o join pg_namespace n on n.oid = o.collnamespace`
+
+export const operatorClasses = `
+  select o.oid, n.nspname as schema, o.opcname as name from pg_opclass o join pg_namespace n on n.oid = o.opcnamespace where not o.opcdefault`
 
 /** confdelsetcols came with 15. */
 export const constraints = (version: number) => `
@@ -87,27 +91,29 @@ export const constraints = (version: number) => `
     left join pg_namespace fn on fn.oid = f.relnamespace
   where k.connamespace = any ($1::oid[]) and k.contype in ('p', 'u', 'f', 'c') and not ${ofExtension('pg_constraint', 'k.oid')}`
 
-/** indnullsnotdistinct came with 15. Collation is given where it differs from the column's own. */
+/** indnullsnotdistinct came with 15. */
 export const indexes = (version: number) => `
   select x.indexrelid as oid, x.indrelid as relation, c.relname as name, am.amname as method, x.indisunique as unique,
     x.indnkeyatts as "keyColumns", x.indkey::int2[] as columns, x.indoption::int2[] as flags, x.indisvalid as valid, x.indisclustered as clustered,
     ${version >= 150000 ? 'x.indnullsnotdistinct' : 'false'} as "nullsNotDistinct", coalesce(c.reloptions, '{}') as options,
     pg_get_expr(x.indpred, x.indrelid) as predicate, k.oid as constraint, k.contype as "constraintKind",
     case when x.indexprs is not null then array(select case when x.indkey[i] = 0 then pg_get_indexdef(x.indexrelid, i + 1, false) end from generate_series(0, x.indnkeyatts - 1) i order by i) end as expressions,
-    array(select case when not o.opcdefault then array_to_json(array[n.nspname::text, o.opcname::text]) end
-      from generate_series(0, x.indnkeyatts - 1) i join pg_opclass o on o.oid = x.indclass[i] join pg_namespace n on n.oid = o.opcnamespace order by i)::text[] as classes,
-    array(select case when x.indcollation[i] not in (0, coalesce(a.attcollation, 100)) then array_to_json(array[n.nspname::text, o.collname::text]) end
-      from generate_series(0, x.indnkeyatts - 1) i left join pg_attribute a on a.attrelid = x.indrelid and a.attnum = x.indkey[i] and x.indkey[i] <> 0
-        left join pg_collation o on o.oid = x.indcollation[i] left join pg_namespace n on n.oid = o.collnamespace order by i)::text[] as collations,
-    (select json_agg(json_build_object('position', a.attnum, 'options', a.attoptions, 'target', coalesce(a.attstattarget, -1)) order by a.attnum) from pg_attribute a
-      where a.attrelid = x.indexrelid and (a.attoptions is not null or coalesce(a.attstattarget, -1) >= 0)) as tuned,
-    (select p.relname from pg_inherits i join pg_class p on p.oid = i.inhparent where i.inhrelid = x.indexrelid) as "attachedTo"
+    x.indclass::oid[] as classes, x.indcollation::oid[] as collations, p.relname as "attachedTo"
   from pg_index x
     join pg_class c on c.oid = x.indexrelid
     join pg_class r on r.oid = x.indrelid
     join pg_am am on am.oid = c.relam
     left join pg_constraint k on k.conindid = x.indexrelid and k.contype in ('p', 'u', 'x') and k.conrelid = x.indrelid
+    left join pg_inherits h on h.inhrelid = x.indexrelid
+    left join pg_class p on p.oid = h.inhparent
   where r.relnamespace = any ($1::oid[]) and r.relkind in ('r', 'p', 'm') and not ${ofExtension('pg_class', 'c.oid')}`
+
+/** Index columns with parameters of their operator class or a statistics target of their own. */
+export const tunedColumns = `
+  select a.attrelid as index, a.attnum as position, coalesce(a.attoptions, '{}') as options, coalesce(a.attstattarget, -1) as target
+  from pg_attribute a join pg_class c on c.oid = a.attrelid
+  where c.relnamespace = any ($1::oid[]) and c.relkind in ('i', 'I') and (a.attoptions is not null or coalesce(a.attstattarget, -1) >= 0)
+  order by a.attrelid, a.attnum`
 
 /** tgparentid came with 13: triggers that a partition has from its parent are left to the parent. */
 export const triggers = (version: number) => `
@@ -128,9 +134,8 @@ export const enums = `
 export const domains = `
   select t.oid, n.nspname as schema, t.typname as name, format_type(t.typbasetype, t.typtypmod) as type, not t.typnotnull as nullable,
     pg_get_expr(t.typdefaultbin, 0) as expression, t.typacl is not null as granted,
-    case when t.typcollation <> b.typcollation then cn.nspname end as "collationSchema", case when t.typcollation <> b.typcollation then co.collname end as collation
+    t.typcollation as collation, b.typcollation as "typeCollation"
   from pg_type t join pg_namespace n on n.oid = t.typnamespace join pg_type b on b.oid = t.typbasetype
-    left join pg_collation co on co.oid = t.typcollation left join pg_namespace cn on cn.oid = co.collnamespace
   where t.typnamespace = any ($1::oid[]) and t.typtype = 'd' and not ${ofExtension('pg_type', 't.oid')}`
 
 /** The owning column, if any: deptype "a" for OWNED BY, "i" for identity columns (manual 54.18). */

@@ -43,8 +43,9 @@ export interface ColumnRow {
   readonly identity: string
   readonly generated: string
   readonly expression: string | null
-  readonly collationSchema: string | null
-  readonly collation: string | null
+  /** 0 where the type has none. */
+  readonly collation: Oid
+  readonly typeCollation: Oid
   readonly storage: string | null
   readonly compression: string
   readonly statistics: number
@@ -91,10 +92,20 @@ export interface IndexRow {
   readonly constraint: Oid | null
   readonly constraintKind: 'p' | 'u' | 'x' | null
   readonly expressions: readonly (string | null)[] | null
-  readonly classes: readonly (string | null)[]
-  readonly collations: readonly (string | null)[]
-  readonly tuned: readonly { readonly position: number; readonly options: readonly string[] | null; readonly target: number }[] | null
+  readonly classes: readonly Oid[]
+  readonly collations: readonly Oid[]
   readonly attachedTo: string | null
+}
+export interface TunedRow {
+  readonly index: Oid
+  readonly position: number
+  readonly options: readonly string[]
+  readonly target: number
+}
+export interface NamedRow {
+  readonly oid: Oid
+  readonly schema: string
+  readonly name: string
 }
 export interface DefinitionRow {
   readonly oid: Oid
@@ -118,8 +129,9 @@ export interface DomainRow {
   readonly nullable: boolean
   readonly expression: string | null
   readonly granted: boolean
-  readonly collationSchema: string | null
-  readonly collation: string | null
+  /** 0 where the type has none. */
+  readonly collation: Oid
+  readonly typeCollation: Oid
 }
 export interface SequenceRow {
   readonly oid: Oid
@@ -220,6 +232,9 @@ export interface Fetched {
   readonly columns: readonly ColumnRow[]
   readonly constraints: readonly ConstraintRow[]
   readonly indexes: readonly IndexRow[]
+  readonly tuned: readonly TunedRow[]
+  readonly collations: readonly NamedRow[]
+  readonly operatorClasses: readonly NamedRow[]
   readonly triggers: readonly DefinitionRow[]
   readonly rules: readonly DefinitionRow[]
   readonly enums: readonly EnumRow[]

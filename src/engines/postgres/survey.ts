@@ -1,6 +1,6 @@
 // Reads a PostgreSQL catalog into a Survey: one session, read-only and pinned, a constant number of queries.
 import type pg from 'pg'
-import { type Catalog, type CensusLine, decodeCatalog, type Statistics, type Survey } from '../../core/catalog/index.ts'
+import { type Catalog, type CensusLine, type Statistics, type Survey, sortCatalog } from '../../core/catalog/index.ts'
 import { countQuery, propertyQuery, reportQuery } from './census.ts'
 import { cancelRunning, connect } from './connect.ts'
 import { decode } from './decode.ts'
@@ -43,6 +43,9 @@ async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<Fetched> {
     columns: await read('columns', q.columns(server.number)),
     constraints: await read('constraints', q.constraints(server.number)),
     indexes: await read('indexes', q.indexes(server.number)),
+    tuned: await read('index columns', q.tunedColumns),
+    collations: await read('collations', q.collations, false),
+    operatorClasses: await read('operator classes', q.operatorClasses, false),
     triggers: await read('triggers', q.triggers(server.number)),
     rules: await read('rules', q.rules),
     enums: await read('enumerated types', q.enums),
@@ -111,7 +114,7 @@ function statistics(f: Fetched): Statistics {
 }
 
 function assemble(f: Fetched): Survey {
-  const structure = decodeCatalog(decode(f))
+  const structure = sortCatalog(decode(f))
   return {
     structure,
     statistics: statistics(f),
