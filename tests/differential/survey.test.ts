@@ -94,6 +94,19 @@ describe('census', () => {
 })
 
 describe('a survey', () => {
+  it('names comments it has no place for', async () => {
+    const db = await makeDatabase(
+      'create table t (id int generated always as identity primary key)',
+      `comment on index t_pkey is 'a'`,
+      `comment on sequence t_id_seq is 'b'`,
+    )
+    expect((await surveyOf(db.location)).structure.unmodelled).toEqual([
+      { kind: 'comment on an identity sequence', identity: 'public.t_id_seq' },
+      { kind: 'comment on the index of a key', identity: 'public.t_pkey' },
+    ])
+    await db.drop()
+  })
+
   it.each([101, 102])('is byte-identical under other session settings and after ANALYZE, seed %i', async (seed) => {
     const db = await makeDatabase(randomScript(seed))
     try {

@@ -244,6 +244,17 @@ export function decode(f: Fetched): Catalog {
     }
   }
 
+  /** Comments on objects that the format describes only as part of another one. */
+  function unplacedComments(): Catalog['unmodelled'] {
+    const sequences = f.sequences
+      .filter((s) => s.ownerKind === 'i' && commentOn('pg_class', s.oid) !== null)
+      .map((s) => ({ kind: 'comment on an identity sequence', identity: `${s.schema}.${s.name}` }))
+    const indexes = f.indexes
+      .filter((x) => x.constraint !== null && commentOn('pg_class', x.oid) !== null)
+      .map((x) => ({ kind: 'comment on the index of a key', identity: `${relationOf.get(x.relation)?.schema ?? ''}.${x.name}` }))
+    return [...sequences, ...indexes]
+  }
+
   return {
     format: 'pelvok.catalog/1',
     dialect: 'postgresql',
@@ -301,6 +312,6 @@ export function decode(f: Fetched): Catalog {
         },
       ]
     }),
-    unmodelled: [...f.reported.map((r) => ({ kind: r.kind, identity: r.identity })), ...f.properties],
+    unmodelled: [...f.reported.map((r) => ({ kind: r.kind, identity: r.identity })), ...f.properties, ...unplacedComments()],
   }
 }

@@ -53,6 +53,17 @@ export function StrataMap({ scene, selected, plates, onSelect }: Props) {
     }
   }, [showAll])
 
+  // One listener for thousands of shapes; the docket is the keyboard's way to the same selection.
+  useEffect(() => {
+    const host = svg.current
+    const choose = (event: MouseEvent) => {
+      const id = (event.target as Element).closest<SVGGElement>('[data-select]')?.dataset['select']
+      if (id !== undefined) onSelect(id)
+    }
+    host?.addEventListener('click', choose)
+    return () => host?.removeEventListener('click', choose)
+  }, [onSelect])
+
   /** Bring the selected plates into view, moving no further than needed. */
   const reveal = useCallback(() => {
     const host = svg.current
@@ -103,7 +114,7 @@ export function StrataMap({ scene, selected, plates, onSelect }: Props) {
       >
         <title>Strata map</title>
         <g ref={group}>
-          <Drawing scene={scene} onSelect={onSelect} />
+          <Drawing scene={scene} />
         </g>
       </svg>
       <div className="absolute right-2 bottom-2 flex gap-1">
@@ -137,7 +148,7 @@ function Legend() {
   )
 }
 
-const Drawing = memo(function Drawing({ scene, onSelect }: { scene: Scene; onSelect: (id: string) => void }) {
+const Drawing = memo(function Drawing({ scene }: { scene: Scene }) {
   const bands = useMemo(() => [...scene.bands, ...(scene.strip ? [scene.strip] : [])], [scene])
   return (
     <>
@@ -163,13 +174,13 @@ const Drawing = memo(function Drawing({ scene, onSelect }: { scene: Scene; onSel
         </g>
       ))}
       {scene.lines.map((l) => (
-        <LineShape key={l.id} line={l} onSelect={onSelect} />
+        <LineShape key={l.id} line={l} />
       ))}
       {scene.plates.map((p) => (
-        <PlateShape key={p.id} plate={p} onSelect={onSelect} />
+        <PlateShape key={p.id} plate={p} />
       ))}
       {scene.beads.map((b) => (
-        <BeadShape key={b.id} bead={b} onSelect={onSelect} />
+        <BeadShape key={b.id} bead={b} />
       ))}
     </>
   )
@@ -187,32 +198,35 @@ function Marks({ marks }: { marks: Line['marks'] }) {
   )
 }
 
-function LineShape({ line, onSelect }: { line: Line; onSelect: (id: string) => void }) {
+function LineShape({ line }: { line: Line }) {
   return (
-    <g className={`line state-${line.state}${line.crossesBands ? ' crosses' : ''}`} data-id={line.id} data-a={line.child} data-b={line.parent}>
+    <g
+      className={`line state-${line.state}${line.crossesBands ? ' crosses' : ''}`}
+      data-id={line.id}
+      data-select={line.id}
+      data-a={line.child}
+      data-b={line.parent}
+    >
       <path d={line.path} />
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: the docket is the keyboard's way to the same selection */}
-      <path className="hit" d={line.path} onClick={() => onSelect(line.id)} />
+      <path className="hit" d={line.path} />
       <Marks marks={line.marks} />
     </g>
   )
 }
 
-function BeadShape({ bead, onSelect }: { bead: Bead; onSelect: (id: string) => void }) {
-  const id = bead.filled ? `entity:${bead.id}` : bead.id
+function BeadShape({ bead }: { bead: Bead }) {
   return (
     <g
       className={`bead state-${bead.state}${bead.filled ? ' filled' : ''}${bead.crossesBands ? ' crosses' : ''}`}
       data-id={bead.id}
+      data-select={bead.filled ? `entity:${bead.id}` : bead.id}
       data-a={bead.first}
       data-b={bead.second}
     >
       <path d={bead.path} />
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: the docket is the keyboard's way to the same selection */}
-      <path className="hit" d={bead.path} onClick={() => onSelect(id)} />
+      <path className="hit" d={bead.path} />
       <Marks marks={bead.marks} />
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: the docket is the keyboard's way to the same selection */}
-      <circle cx={bead.x} cy={bead.y} r={6.5} onClick={() => onSelect(id)} />
+      <circle cx={bead.x} cy={bead.y} r={6.5} />
       {bead.labelLines.map((l, i) => (
         <text key={i} className="label" x={bead.x} y={bead.y + 19 + i * 12} textAnchor="middle">
           {l}
@@ -222,11 +236,10 @@ function BeadShape({ bead, onSelect }: { bead: Bead; onSelect: (id: string) => v
   )
 }
 
-function PlateShape({ plate, onSelect }: { plate: Plate; onSelect: (id: string) => void }) {
+function PlateShape({ plate }: { plate: Plate }) {
   const last = plate.y + plate.height - 8
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the docket is the keyboard's way to the same selection
-    <g className={`plate${plate.readOnly ? ' read-only' : ''}`} data-id={plate.id} onClick={() => onSelect(`entity:${plate.id}`)}>
+    <g className={`plate${plate.readOnly ? ' read-only' : ''}`} data-id={plate.id} data-select={`entity:${plate.id}`}>
       <rect x={plate.x} y={plate.y} width={plate.width} height={plate.height} rx={2} />
       {plate.nameLines.map((l, i) => (
         <text key={i} className="name" x={plate.x + 9} y={plate.y + 17 + i * 16}>
