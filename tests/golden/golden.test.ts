@@ -28,12 +28,27 @@ function aspects(input: string): Readonly<Record<string, string>> {
       ...r.model.diagnostics.map(describeModelDiagnostic),
     ]),
     'layout.txt': lines([
-      ...scene.bands.map((b) => `band ${b.area}: ${scene.plates.filter((p) => p.area === b.area).map((p) => `${p.nameLines.join('')}@${p.rank}`).join(' ')}`),
-      ...(scene.strip ? [`strip: ${scene.plates.filter((p) => p.area === null).map((p) => p.nameLines.join('')).join(' ')}`] : []),
+      ...scene.bands.map(
+        (b) =>
+          `band ${b.area}: ${scene.plates
+            .filter((p) => p.area === b.area)
+            .map((p) => `${p.nameLines.join('')}@${p.rank}`)
+            .join(' ')}`,
+      ),
+      ...(scene.strip
+        ? [
+            `strip: ${scene.plates
+              .filter((p) => p.area === null)
+              .map((p) => p.nameLines.join(''))
+              .join(' ')}`,
+          ]
+        : []),
       ...scene.beads.map((b) => `bead ${b.filled ? 'filled' : 'hollow'} ${b.id}`),
       ...scene.knots.map((k) => k.label),
     ]),
-    'emitted.ts.txt': emitTypeScript(r.model, r.revision).map((f) => `==== ${f.path}\n${f.text}`).join('\n'),
+    'emitted.ts.txt': emitTypeScript(r.model, r.revision)
+      .map((f) => `==== ${f.path}\n${f.text}`)
+      .join('\n'),
     'baseline.sql': plan.ok ? upScript(plan.plan, null) : `cycle: ${plan.problem.members.join(', ')}\n`,
   }
 }

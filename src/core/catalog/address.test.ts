@@ -4,8 +4,8 @@ import { columnsText, compareParts, parseAddress, relationText } from './address
 
 describe('addresses', () => {
   it.each([
-    [{ schema: 'field', name: 'hive' }, 'field.hive'],
-    [{ schema: '', name: 'hive' }, 'hive'],
+    [{ schema: 'field', name: 'crate' }, 'field.crate'],
+    [{ schema: '', name: 'crate' }, 'crate'],
     [{ schema: 'a.b', name: 'x(y)' }, 'a%2Eb.x%28y%29'],
     [{ schema: 's', name: "it's" }, 's.it%27s'],
   ])('%j is written %s', (address, text) => expect(relationText(address)).toBe(text))

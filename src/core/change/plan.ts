@@ -11,7 +11,7 @@ export interface Step {
   /** From 1, in the order of running. */
   readonly number: number
   readonly kind: StepKind
-  /** The object, as text for people: `table field.hive`. */
+  /** The object, as text for people: `table field.crate`. */
   readonly object: string
   readonly up: readonly string[]
   /** Statements that undo `up`; empty where dropping the object does it. */

@@ -4,8 +4,8 @@ import type { Catalog, Relation } from '../catalog/index.ts'
 import { derive, type Finding } from '../model/index.ts'
 import { infer } from './index.ts'
 
-const hive = table('hive', ['id', 'apiary_id'], ['id'], { foreignKeys: [reference('hive_apiary', ['apiary_id'], 'apiary', ['id'], { onDelete: 'cascade' })] })
-const apiary = table('apiary', ['id'], ['id'])
+const crate = table('crate', ['id', 'bay_id'], ['id'], { foreignKeys: [reference('crate_bay', ['bay_id'], 'bay', ['id'], { onDelete: 'cascade' })] })
+const bay = table('bay', ['id'], ['id'])
 const find = (c: Catalog, id: string): Finding => infer(c).findings.find((f) => f.id === id) as Finding
 const kinds = (f: Finding, at = 0) => f.alternatives[at]?.evidence.map((e) => e.kind)
 const model = (...relations: readonly Relation[]) => {
@@ -15,11 +15,11 @@ const model = (...relations: readonly Relation[]) => {
 
 describe('references', () => {
   it('a foreign key is a certain finding about its columns, with what stands beside it', () => {
-    const f = find(catalogOf(hive, apiary), 'reference:s.hive(apiary_id)')
+    const f = find(catalogOf(crate, bay), 'reference:s.crate(bay_id)')
     expect(f.alternatives).toHaveLength(1)
     expect(f.alternatives[0].confidence).toBe(1)
     expect(kinds(f)).toEqual(['declared constraint', 'required column', 'no index'])
-    expect(f.alternatives[0].evidence[0]?.says).toBe('foreign key hive_apiary: (apiary_id) references s.apiary (id), on delete cascade')
+    expect(f.alternatives[0].evidence[0]?.says).toBe('foreign key crate_bay: (bay_id) references s.bay (id), on delete cascade')
   })
 
   it('the id does not depend on the order of the columns of a key', () => {
@@ -30,33 +30,33 @@ describe('references', () => {
   })
 
   it('says why the other end may be absent', () => {
-    const m = model(apiary, table('hive', ['id', 'apiary_id?'], ['id'], { foreignKeys: hive.foreignKeys }))
-    expect(m.relationships[0]?.from).toMatchObject({ leadsTo: 'at most one', because: 'apiary_id accepts null' })
+    const m = model(bay, table('crate', ['id', 'bay_id?'], ['id'], { foreignKeys: crate.foreignKeys }))
+    expect(m.relationships[0]?.from).toMatchObject({ leadsTo: 'at most one', because: 'bay_id accepts null' })
   })
 
   it.each([
-    ['a unique constraint', { uniques: [key('u', ['apiary_id'])] }],
-    ['a unique index', { indexes: [index('u', ['apiary_id'], { unique: true })] }],
+    ['a unique constraint', { uniques: [key('u', ['bay_id'])] }],
+    ['a unique index', { indexes: [index('u', ['bay_id'], { unique: true })] }],
   ])('%s makes it one-to-one', (_, more) => {
-    const m = model(apiary, { ...hive, ...more })
-    expect(m.relationships[0]).toMatchObject({ kind: 'one-to-one', to: { leadsTo: 'at most one', property: 'hive' } })
+    const m = model(bay, { ...crate, ...more })
+    expect(m.relationships[0]).toMatchObject({ kind: 'one-to-one', to: { leadsTo: 'at most one', property: 'crate' } })
   })
 
   it('a shared primary key makes it one-to-one', () => {
-    const detail = table('apiary_detail', ['apiary_id'], ['apiary_id'], { foreignKeys: [reference('f', ['apiary_id'], 'apiary', ['id'])] })
-    expect(model(apiary, detail).relationships[0]).toMatchObject({ kind: 'one-to-one', from: { property: 'apiary' }, to: { property: 'detail' } })
+    const detail = table('bay_detail', ['bay_id'], ['bay_id'], { foreignKeys: [reference('f', ['bay_id'], 'bay', ['id'])] })
+    expect(model(bay, detail).relationships[0]).toMatchObject({ kind: 'one-to-one', from: { property: 'bay' }, to: { property: 'detail' } })
   })
 
   it('a key declared twice is one relationship', () => {
-    const twice = { ...hive, foreignKeys: [...hive.foreignKeys, reference('again', ['apiary_id'], 'apiary', ['id'])] }
-    expect(model(apiary, twice).relationships).toHaveLength(1)
-    expect(kinds(find(catalogOf(apiary, twice), 'reference:s.hive(apiary_id)'))).toContain('declared twice')
+    const twice = { ...crate, foreignKeys: [...crate.foreignKeys, reference('again', ['bay_id'], 'bay', ['id'])] }
+    expect(model(bay, twice).relationships).toHaveLength(1)
+    expect(kinds(find(catalogOf(bay, twice), 'reference:s.crate(bay_id)'))).toContain('declared twice')
   })
 
   it('the same columns may refer to two tables', () => {
     const other = table('site', ['id'], ['id'])
-    const both = { ...hive, foreignKeys: [...hive.foreignKeys, reference('site', ['apiary_id'], 'site', ['id'])] }
-    expect(model(apiary, other, both).relationships.map((r) => r.id)).toEqual(['reference:s.hive(apiary_id)', 'reference:s.hive(apiary_id)>s.site(id)'])
+    const both = { ...crate, foreignKeys: [...crate.foreignKeys, reference('site', ['bay_id'], 'site', ['id'])] }
+    expect(model(bay, other, both).relationships.map((r) => r.id)).toEqual(['reference:s.crate(bay_id)', 'reference:s.crate(bay_id)>s.site(id)'])
   })
 
   it('two keys to one table have distinct names at both ends', () => {
@@ -71,11 +71,11 @@ describe('references', () => {
   })
 
   it('a column called like what it refers to makes room for the relationship', () => {
-    const breed = table('breed', ['code'], ['code'])
-    const queen = table('queen', ['id', 'breed'], ['id'], { foreignKeys: [reference('f', ['breed'], 'breed', ['code'])] })
-    const m = model(breed, queen)
-    expect(m.relationships[0]?.from.property).toBe('breed')
-    expect(m.entities.find((e) => e.name === 'Queen')?.properties.map((p) => p.name)).toEqual(['id', 'breedCode'])
+    const strain = table('strain', ['code'], ['code'])
+    const token = table('token', ['id', 'strain'], ['id'], { foreignKeys: [reference('f', ['strain'], 'strain', ['code'])] })
+    const m = model(strain, token)
+    expect(m.relationships[0]?.from.property).toBe('strain')
+    expect(m.entities.find((e) => e.name === 'Token')?.properties.map((p) => p.name)).toEqual(['id', 'strainCode'])
   })
 
   it.each([
@@ -83,30 +83,30 @@ describe('references', () => {
     ['not enforced', { enforced: false }, 'declared'],
     ['neither', {}, 'enforced'],
   ] as const)('%s: the state is "%s"', (_, more, state) => {
-    const m = model(apiary, { ...hive, foreignKeys: [reference('f', ['apiary_id'], 'apiary', ['id'], more)] })
+    const m = model(bay, { ...crate, foreignKeys: [reference('f', ['bay_id'], 'bay', ['id'], more)] })
     expect(m.relationships[0]?.state).toBe(state)
   })
 
   it('a key to a table that was not surveyed is told, not invented', () => {
-    const m = model(hive)
+    const m = model(crate)
     expect(m.relationships).toEqual([])
-    expect(m.diagnostics).toEqual([{ code: 'outside', relation: 's.hive', constraint: 'hive_apiary', target: 's.apiary' }])
+    expect(m.diagnostics).toEqual([{ code: 'outside', relation: 's.crate', constraint: 'crate_bay', target: 's.bay' }])
   })
 
   it('partitions are part of their parent', () => {
-    const part = { ...hive, name: 'hive_1', kind: 'partition' as const, partitionOf: { parent: { schema: 's', name: 'hive' }, bound: 'DEFAULT' } }
-    expect(model(apiary, hive, part).entities.map((e) => e.name)).toEqual(['Apiary', 'Hive'])
+    const part = { ...crate, name: 'crate_1', kind: 'partition' as const, partitionOf: { parent: { schema: 's', name: 'crate' }, bound: 'DEFAULT' } }
+    expect(model(bay, crate, part).entities.map((e) => e.name)).toEqual(['Bay', 'Crate'])
   })
 })
 
 describe('join tables', () => {
   const site = table('site', ['id'], ['id'])
-  const keys = [reference('a', ['apiary_id'], 'apiary', ['id']), reference('b', ['site_id'], 'site', ['id'])]
-  const pair = ['apiary_id', 'site_id']
+  const keys = [reference('a', ['bay_id'], 'bay', ['id']), reference('b', ['site_id'], 'site', ['id'])]
+  const pair = ['bay_id', 'site_id']
   const join = (columns: Parameters<typeof table>[1], primary: readonly string[], more: Partial<Relation> = {}) =>
-    table('apiary_site', columns, primary, { foreignKeys: keys, ...more })
+    table('bay_site', columns, primary, { foreignKeys: keys, ...more })
   const proposal = (r: Relation, ...others: readonly Relation[]) => {
-    const f = infer(catalogOf(apiary, site, r, ...others)).findings.find((x) => x.kind === 'join-table')
+    const f = infer(catalogOf(bay, site, r, ...others)).findings.find((x) => x.kind === 'join-table')
     return f ? [f.alternatives[0].key, f.alternatives[0].confidence] : null
   }
 
@@ -135,38 +135,38 @@ describe('join tables', () => {
     ['columns of its own', join([...pair, 'votes'], pair), ['entity', 0.97]],
     ['columns that only keep the books', join([...pair, column('created_at', { default: { written: 'now()', canonical: 'now()' } })], pair), ['entity', 0.6]],
     ['a key that goes beyond the pair', join([...pair, 'on'], [...pair, 'on']), null],
-    ['a pair that may be null', join(['apiary_id', 'site_id?'], [], { uniques: [key('u', pair)] }), null],
+    ['a pair that may be null', join(['bay_id', 'site_id?'], [], { uniques: [key('u', pair)] }), null],
   ] as const)('with %s', (_, relation, expected) => expect(proposal(relation)).toEqual(expected))
 
   it('is an entity where another table refers to it', () => {
-    const visit = table('visit', ['id', 'x', 'y'], ['id'], { foreignKeys: [reference('v', ['x', 'y'], 'apiary_site', pair)] })
+    const visit = table('visit', ['id', 'x', 'y'], ['id'], { foreignKeys: [reference('v', ['x', 'y'], 'bay_site', pair)] })
     expect(proposal(join(pair, pair), visit)).toEqual(['entity', 1])
   })
 
   it('three references make an entity without a question', () => {
-    const third = { ...join([...pair, 'hive_id'], [...pair, 'hive_id']), foreignKeys: [...keys, reference('c', ['hive_id'], 'hive', ['id'])] }
-    expect(proposal(third, hive)).toBeNull()
+    const third = { ...join([...pair, 'crate_id'], [...pair, 'crate_id']), foreignKeys: [...keys, reference('c', ['crate_id'], 'crate', ['id'])] }
+    expect(proposal(third, crate)).toBeNull()
   })
 
   it('becomes a many-to-many with a property at both ends and no class', () => {
-    const m = model(apiary, site, join(pair, pair))
-    expect(m.entities.map((e) => e.name)).toEqual(['Apiary', 'Site'])
+    const m = model(bay, site, join(pair, pair))
+    expect(m.entities.map((e) => e.name)).toEqual(['Bay', 'Site'])
     expect(m.relationships).toMatchObject([
       {
         kind: 'many-to-many',
-        from: { entity: 's.apiary', property: 'sites' },
-        to: { entity: 's.site', property: 'apiaries' },
-        through: { fromColumns: ['apiary_id'], toColumns: ['site_id'] },
+        from: { entity: 's.bay', property: 'sites' },
+        to: { entity: 's.site', property: 'bays' },
+        through: { fromColumns: ['bay_id'], toColumns: ['site_id'] },
       },
     ])
-    expect(m.joinHalves.map((h) => h.id)).toEqual(['reference:s.apiary_site(apiary_id)', 'reference:s.apiary_site(site_id)'])
+    expect(m.joinHalves.map((h) => h.id)).toEqual(['reference:s.bay_site(bay_id)', 'reference:s.bay_site(site_id)'])
   })
 
   it('of one table with itself has two directed names', () => {
     const swap = table('swap', ['giver_id', 'taker_id'], ['giver_id', 'taker_id'], {
-      foreignKeys: [reference('g', ['giver_id'], 'hive', ['id']), reference('t', ['taker_id'], 'hive', ['id'])],
+      foreignKeys: [reference('g', ['giver_id'], 'crate', ['id']), reference('t', ['taker_id'], 'crate', ['id'])],
     })
-    expect(model(apiary, hive, swap).relationships.find((r) => r.kind === 'many-to-many')).toMatchObject({
+    expect(model(bay, crate, swap).relationships.find((r) => r.kind === 'many-to-many')).toMatchObject({
       from: { property: 'takers' },
       to: { property: 'givers' },
     })
@@ -176,14 +176,14 @@ describe('join tables', () => {
 describe('entities', () => {
   it('views and tables without a key are read-only', () => {
     const view = { ...table('overview', ['id'], []), kind: 'view' as const }
-    expect(model(table('log', ['at'], []), view, apiary).entities.map((e) => [e.name, e.readOnly])).toEqual([
-      ['Apiary', false],
+    expect(model(table('log', ['at'], []), view, bay).entities.map((e) => [e.name, e.readOnly])).toEqual([
+      ['Bay', false],
       ['Log', true],
       ['Overview', true],
     ])
   })
   it('names of two schemas keep apart', () => {
-    const second = { ...table('hive', ['id'], ['id']), schema: 'z' }
-    expect(model(table('hive', ['id'], ['id']), second).entities.map((e) => e.name)).toEqual(['Hive', 'ZHive'])
+    const second = { ...table('crate', ['id'], ['id']), schema: 'z' }
+    expect(model(table('crate', ['id'], ['id']), second).entities.map((e) => e.name)).toEqual(['Crate', 'ZCrate'])
   })
 })

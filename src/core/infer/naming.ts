@@ -71,7 +71,7 @@ interface Pending extends NameRequest {
 
 /**
  * Columns are named first, then the ends that hold columns, then the inverse ends, then the ends of many-to-many: who comes
- * first keeps the plain name. A column that is called what it refers to (`breed` refers to breed) makes room: `breedCode`.
+ * first keeps the plain name. A column that is called what it refers to (`strain` refers to strain) makes room: `strainCode`.
  */
 export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
   const names = {

@@ -24,20 +24,20 @@ import {
 } from './index.ts'
 
 const catalog = catalogOf(
-  table('apiary', ['id'], ['id']),
-  table('hive', ['id', 'apiary_id'], ['id'], { foreignKeys: [reference('f', ['apiary_id'], 'apiary', ['id'])] }),
+  table('bay', ['id'], ['id']),
+  table('crate', ['id', 'bay_id'], ['id'], { foreignKeys: [reference('f', ['bay_id'], 'bay', ['id'])] }),
   table('site', ['id'], ['id']),
-  table('apiary_site', ['apiary_id', 'site_id'], ['apiary_id', 'site_id'], {
-    foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('b', ['site_id'], 'site', ['id'])],
+  table('bay_site', ['bay_id', 'site_id'], ['bay_id', 'site_id'], {
+    foreignKeys: [reference('a', ['bay_id'], 'bay', ['id']), reference('b', ['site_id'], 'site', ['id'])],
   }),
 )
 const { findings } = infer(catalog)
 const finding = (id: string) => findings.find((f) => f.id === id) as (typeof findings)[number]
-const hiveReference = finding('reference:s.hive(apiary_id)')
-const join = finding('join-table:s.apiary_site')
+const crateReference = finding('reference:s.crate(bay_id)')
+const join = finding('join-table:s.bay_site')
 const ledger = (...bodies: readonly EntryBody[]): readonly LedgerEntry[] =>
   bodies.map((b, i) => decodeEntry({ ...b, seq: i + 1, at: '2026-01-01T00:00:00.000Z', by: i % 2 === 0 ? 'Ada' : 'Bo' }))
-const rename = (value: string, facet = 'reference.ownName', subject = hiveReference.subject): EntryBody => ({
+const rename = (value: string, facet = 'reference.ownName', subject = crateReference.subject): EntryBody => ({
   kind: 'edit',
   edit: { facet, subject, value } as never,
   note: null,
@@ -47,26 +47,26 @@ const undo = (seq: number): EntryBody => ({ kind: 'revert', reverts: seq })
 
 describe('derive', () => {
   it('takes the last value per facet', () => {
-    expect(model(rename('site'), rename('place')).relationships.find((r) => r.id === hiveReference.id)?.from.property).toBe('place')
+    expect(model(rename('site'), rename('place')).relationships.find((r) => r.id === crateReference.id)?.from.property).toBe('place')
   })
   it('a rejected reference is gone at both ends', () => {
-    const m = model(ruling(hiveReference, 'reject', rejecting(hiveReference) ?? [], null))
+    const m = model(ruling(crateReference, 'reject', rejecting(crateReference) ?? [], null))
     expect(m.relationships.map((r) => r.id)).toEqual([join.id])
   })
   it('a many-to-many switches to an entity with two references, and back', () => {
     const toEntity = ruling(join, 'amend', accepting(join, 'entity'), null)
     const entity = model(toEntity)
-    expect(entity.entities.map((e) => e.name)).toContain('ApiarySite')
+    expect(entity.entities.map((e) => e.name)).toContain('BaySite')
     expect(entity.relationships.map((r) => r.kind)).toEqual(['many-to-one', 'many-to-one', 'many-to-one'])
     const back = model(toEntity, ruling(join, 'accept', accepting(join), null))
     expect(back.entities).toEqual(model().entities)
     expect(back.relationships).toEqual(model().relationships)
   })
   it('a join table whose reference was rejected is an entity, and says so', () => {
-    const half = finding('reference:s.apiary_site(site_id)')
+    const half = finding('reference:s.bay_site(site_id)')
     const m = model(ruling(half, 'reject', rejecting(half) ?? [], null))
-    expect(m.entities.map((e) => e.name)).toContain('ApiarySite')
-    expect(m.diagnostics).toEqual([{ code: 'join-broken', table: 's.apiary_site', missing: 's.apiary_site(site_id)' }])
+    expect(m.entities.map((e) => e.name)).toContain('BaySite')
+    expect(m.diagnostics).toEqual([{ code: 'join-broken', table: 's.bay_site', missing: 's.bay_site(site_id)' }])
   })
   it('a reference that only a ruling knows is in the model only', () => {
     const edit: EntryBody = {
@@ -74,7 +74,7 @@ describe('derive', () => {
       edit: {
         facet: 'reference.target',
         subject: 's.site(id)',
-        value: { schema: 's', table: 'apiary', columns: ['id'], targetColumns: ['id'], constraint: null },
+        value: { schema: 's', table: 'bay', columns: ['id'], targetColumns: ['id'], constraint: null },
       },
       note: null,
     }
@@ -86,7 +86,7 @@ describe('derive', () => {
       edit: {
         facet: 'reference.target',
         subject: 's.gone(x)',
-        value: { schema: 's', table: 'apiary', columns: ['x'], targetColumns: ['id'], constraint: null },
+        value: { schema: 's', table: 'bay', columns: ['x'], targetColumns: ['id'], constraint: null },
       },
       note: null,
     }
@@ -95,17 +95,17 @@ describe('derive', () => {
       kind: 'edit',
       edit: {
         facet: 'reference.target',
-        subject: hiveReference.subject,
-        value: { schema: 's', table: 'gone', columns: ['apiary_id'], targetColumns: ['id'], constraint: null },
+        subject: crateReference.subject,
+        value: { schema: 's', table: 'gone', columns: ['bay_id'], targetColumns: ['id'], constraint: null },
       },
       note: null,
     }
-    expect(model(lost).diagnostics).toEqual([{ code: 'target-gone', subject: hiveReference.subject, target: 's.gone' }])
+    expect(model(lost).diagnostics).toEqual([{ code: 'target-gone', subject: crateReference.subject, target: 's.gone' }])
   })
   it('names that rulings made clash are numbered, and told', () => {
     const m = model(rename('id'))
-    expect(m.relationships.find((r) => r.id === hiveReference.id)?.from.property).toBe('id2')
-    expect(m.diagnostics).toEqual([{ code: 'name-taken', entity: 's.hive', wanted: 'id', got: 'id2' }])
+    expect(m.relationships.find((r) => r.id === crateReference.id)?.from.property).toBe('id2')
+    expect(m.diagnostics).toEqual([{ code: 'name-taken', entity: 's.crate', wanted: 'id', got: 'id2' }])
   })
 })
 
@@ -144,7 +144,7 @@ describe('ledger', () => {
 })
 
 describe('exchange file', () => {
-  const entries = ledger(rename('place'), { kind: 'note', subject: 'entity:s.hive', text: 'line\nbreak and "quotes"' }, undo(1))
+  const entries = ledger(rename('place'), { kind: 'note', subject: 'entity:s.crate', text: 'line\nbreak and "quotes"' }, undo(1))
   it('comes back as it was', () => expect(parseLedger(printLedger(entries))).toEqual({ ok: true, entries }))
   it.each([
     ['not JSON', 'x', 1, /not JSON/],
@@ -159,34 +159,34 @@ describe('exchange file', () => {
 describe('standing', () => {
   const status = (id: string, ...bodies: readonly EntryBody[]) => findingStatuses(findings, ledger(...bodies), 0.9).get(id)
   it('what is certain needs no ruling; a ruling, an edit and a seal change it', () => {
-    expect(status(hiveReference.id)).toBe('certain')
-    expect(status(hiveReference.id, ruling(hiveReference, 'accept', [], null))).toBe('accepted')
-    expect(status(hiveReference.id, ruling(hiveReference, 'ask', [], 'whom?'))).toBe('asked')
-    expect(status(hiveReference.id, rename('place'))).toBe('amended')
-    expect(status(hiveReference.id, rename('place'), undo(1))).toBe('certain')
-    expect(status(hiveReference.id, settling(findings, [], 0.9) as EntryBody)).toBe('settled')
+    expect(status(crateReference.id)).toBe('certain')
+    expect(status(crateReference.id, ruling(crateReference, 'accept', [], null))).toBe('accepted')
+    expect(status(crateReference.id, ruling(crateReference, 'ask', [], 'whom?'))).toBe('asked')
+    expect(status(crateReference.id, rename('place'))).toBe('amended')
+    expect(status(crateReference.id, rename('place'), undo(1))).toBe('certain')
+    expect(status(crateReference.id, settling(findings, [], 0.9) as EntryBody)).toBe('settled')
   })
   it('sealing settles what nobody ruled on, once, and freezes its edits', () => {
-    const first = settling(findings, ledger(ruling(hiveReference, 'accept', [], null)), 0.9)
-    expect(first?.findings).not.toContain(hiveReference.id)
+    const first = settling(findings, ledger(ruling(crateReference, 'accept', [], null)), 0.9)
+    expect(first?.findings).not.toContain(crateReference.id)
     expect(first?.edits.length).toBeGreaterThan(5)
-    expect(settling(findings, ledger(first as EntryBody, ruling(hiveReference, 'accept', [], null)), 0.9)).toBeNull()
+    expect(settling(findings, ledger(first as EntryBody, ruling(crateReference, 'accept', [], null)), 0.9)).toBeNull()
   })
 })
 
 describe('printing', () => {
   it('says a relationship from both ends', () => {
     const m = model()
-    const r = m.relationships.find((x) => x.id === hiveReference.id)
-    expect(r && sentencesOf(r, m).map(sentenceText)).toEqual(['Each hive has exactly one apiary.', 'An apiary has any number of hives.'])
+    const r = m.relationships.find((x) => x.id === crateReference.id)
+    expect(r && sentencesOf(r, m).map(sentenceText)).toEqual(['Each crate has exactly one bay.', 'A bay has any number of crates.'])
   })
   it('lists the halves of a many-to-many beside it', () => {
     const list = printedRelationships(model(), findings, 0)
-    expect(list.filter((r) => r.partOf === join.id).map((r) => r.to.table)).toEqual(['apiary', 'site'])
+    expect(list.filter((r) => r.partOf === join.id).map((r) => r.to.table)).toEqual(['bay', 'site'])
     expect(list.find((r) => r.id === join.id)?.through).toEqual({
       schema: 's',
-      table: 'apiary_site',
-      fromColumns: ['apiary_id'],
+      table: 'bay_site',
+      fromColumns: ['bay_id'],
       toColumns: ['site_id'],
       payload: [],
     })

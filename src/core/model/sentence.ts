@@ -39,7 +39,7 @@ function plainlyNames(noun: string, object: string): boolean {
   return noun.startsWith(stem) || object.endsWith(noun.slice(0, Math.max(3, noun.length - 3)))
 }
 
-/** `[from, to]`: "Each hive has exactly one apiary." and "An apiary has any number of hives." */
+/** `[from, to]`: "Each crate has exactly one bay." and "A bay has any number of crates." */
 export function sentencesOf(r: Relationship, model: EntityModel): readonly [Sentence, Sentence] {
   const nameOf = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
   return [sentence(r, 'from', nameOf), sentence(r, 'to', nameOf)]

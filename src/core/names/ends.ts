@@ -57,14 +57,14 @@ function role(n: EndNaming): readonly string[] {
   return front !== '' && fronts.every((f) => f === front) ? [...front.split(' '), ...n.parent] : n.parent
 }
 
-/** Names for the end that holds the columns: `hive.apiary_id` → apiary. */
+/** Names for the end that holds the columns: `crate.bay_id` → bay. */
 export function ownEndCandidates(n: EndNaming): readonly string[] {
   const words = role(n)
   const base = words.length === 0 ? n.parent : words
   return unique([camelCase(base), camelCase(n.parent), camelCase([...base, ...n.parent]), camelCase([...base, 'record'])])
 }
 
-/** Names for the other end: hives, inspectionsAsSecondKeeper, hivesCreatedBy, children; singular for one-to-one. */
+/** Names for the other end: crates, checkupsAsSecondKeeper, cratesCreatedBy, children; singular for one-to-one. */
 export function inverseEndCandidates(n: EndNaming): readonly string[] {
   const words = role(n)
   const number = n.oneToOne ? singular : plural

@@ -8,7 +8,7 @@ import { camelCase, pascalCase, splitWords } from './words.ts'
 
 describe('words', () => {
   it.each([
-    ['bk_keeper', 'bk keeper'],
+    ['zx_keeper', 'zx keeper'],
     ['keeperAccount', 'keeper account'],
     ['KeeperAccount', 'keeper account'],
     ['HTTPServer', 'http server'],
@@ -23,7 +23,7 @@ describe('words', () => {
   ])('%s splits into "%s"', (name, words) => expect(splitWords(name).join(' ')).toBe(words))
 
   it.each([
-    ['hive inspection', 'HiveInspection', 'hiveInspection'],
+    ['crate checkup', 'CrateCheckup', 'crateCheckup'],
     ['1st entry', '_1stEntry', '_1stEntry'],
     ['', '_', '_'],
   ])('"%s" is a class %s and a property %s', (words, pascal, camel) => {
@@ -34,11 +34,11 @@ describe('words', () => {
 
 describe('inflection', () => {
   it.each([
-    ['hive', 'hives'],
-    ['apiary', 'apiaries'],
-    ['queen', 'queens'],
+    ['crate', 'crates'],
+    ['bay', 'bays'],
+    ['token', 'tokens'],
     ['levy', 'levies'],
-    ['diagnosis', 'diagnoses'],
+    ['thesis', 'theses'],
     ['analysis', 'analyses'],
     ['leaf', 'leaves'],
     ['child', 'children'],
@@ -74,8 +74,8 @@ describe('inflection', () => {
   })
 
   it.each([
-    ['apiary', 'an'],
-    ['hive', 'a'],
+    ['arch', 'an'],
+    ['crate', 'a'],
     ['user', 'a'],
     ['unit', 'a'],
     ['umbrella', 'an'],
@@ -86,15 +86,15 @@ describe('inflection', () => {
 describe('table prefixes', () => {
   const inSchema = (...names: string[]) => names.map((name) => ({ schema: 's', name }))
   it('an abbreviation before three tables is dropped, a word is kept', () => {
-    const list = inSchema('bk_keeper', 'bk_levy', 'bk_office', 'lease_state', 'lease_kind', 'lease_owner', 'hive')
-    expect([...(tablePrefixes(list).get('s') ?? [])]).toEqual(['bk'])
-    expect(tableWords({ schema: 's', name: 'bk_levy' }, tablePrefixes(list))).toEqual(['levy'])
+    const list = inSchema('zx_keeper', 'zx_levy', 'zx_office', 'lease_state', 'lease_kind', 'lease_owner', 'crate')
+    expect([...(tablePrefixes(list).get('s') ?? [])]).toEqual(['zx'])
+    expect(tableWords({ schema: 's', name: 'zx_levy' }, tablePrefixes(list))).toEqual(['levy'])
   })
   it('what every table begins with is dropped', () => {
     expect([...(tablePrefixes(inSchema('forum_post', 'forum_user', 'forum_topic', 'forum_vote')).get('s') ?? [])]).toEqual(['forum'])
   })
   it('is kept where the rest would be another table, or a table has the prefix as its name', () => {
-    expect(tablePrefixes(inSchema('bk_hive', 'bk_jar', 'bk_lot', 'hive')).get('s')?.size).toBe(0)
+    expect(tablePrefixes(inSchema('zx_crate', 'zx_jar', 'zx_lot', 'crate')).get('s')?.size).toBe(0)
     expect(tablePrefixes(inSchema('lot', 'lot_a', 'lot_b', 'lot_c')).get('s')?.size).toBe(0)
   })
 })
@@ -110,28 +110,28 @@ describe('ends', () => {
     ...more,
   })
   it.each([
-    ['hive', 'apiary', 'apiary_id', 'id', 'apiary', 'hives'],
-    ['inspection', 'keeper', 'keeper_no', 'keeper_no', 'keeper', 'inspections'],
-    ['price', 'season', 'season_year', 'year', 'season', 'prices'],
-    ['queen', 'breed', 'breed', 'code', 'breed', 'queens'],
+    ['crate', 'bay', 'bay_id', 'id', 'bay', 'crates'],
+    ['checkup', 'keeper', 'keeper_no', 'keeper_no', 'keeper', 'checkups'],
+    ['fee', 'term', 'term_year', 'year', 'term', 'fees'],
+    ['token', 'strain', 'strain', 'code', 'strain', 'tokens'],
     ['job', 'client', 'clientid', 'clientid', 'client', 'jobs'],
-    ['hive', 'apiary', 'fk_apiary', 'id', 'apiary', 'hives'],
+    ['crate', 'bay', 'fk_bay', 'id', 'bay', 'crates'],
     ['keeper account', 'keeper', 'keeper_no', 'keeper_no', 'keeper', 'accounts'],
     ['lab sample', 'keeper', 'taken_by', 'keeper_no', 'takenBy', 'labSamplesTakenBy'],
-    ['note', 'hive', 'id', 'id', 'hive', 'notes'],
-    ['hive', 'apiary', 'homeApiaryId', 'id', 'homeApiary', 'hives'],
+    ['note', 'crate', 'id', 'id', 'crate', 'notes'],
+    ['crate', 'bay', 'homeBayId', 'id', 'homeBay', 'crates'],
   ])('%s of %s by %s(%s): %s, %s', (child, parent, column, target, own, inverse) => {
     const n = naming(child, parent, column, target)
     expect([ownEndCandidates(n)[0], inverseEndCandidates(n)[0]]).toEqual([own, inverse])
   })
 
   it('several references to one entity have their role in the inverse name', () => {
-    expect(inverseEndCandidates(naming('inspection', 'keeper', 'second_keeper_no', 'keeper_no', { several: true }))[0]).toBe('inspectionsAsSecondKeeper')
+    expect(inverseEndCandidates(naming('checkup', 'keeper', 'second_keeper_no', 'keeper_no', { several: true }))[0]).toBe('checkupsAsSecondKeeper')
   })
   it('self-references have two sensible names', () => {
     expect(inverseEndCandidates(naming('area', 'area', 'parent_id', 'id'))[0]).toBe('children')
     expect(inverseEndCandidates(naming('feed', 'feed', 'parent_feed', 'id'))[0]).toBe('childFeeds')
-    expect(inverseEndCandidates(naming('queen', 'queen', 'mother_id', 'id'))[0]).toBe('queensAsMother')
+    expect(inverseEndCandidates(naming('token', 'token', 'mother_id', 'id'))[0]).toBe('tokensAsMother')
   })
   it('one-to-one is singular at both ends', () => {
     expect(inverseEndCandidates(naming('keeper account', 'keeper', 'keeper_no', 'keeper_no', { oneToOne: true }))[0]).toBe('account')
@@ -144,7 +144,7 @@ describe('ends', () => {
     expect(ownEndCandidates({ ...naming('sample', 'jar lot', '', ''), pairs: pairs('') })[0]).toBe('jarLot')
     expect(ownEndCandidates({ ...naming('sample', 'jar lot', '', ''), pairs: pairs('spare_') })[0]).toBe('spareJarLot')
   })
-  it('a column that is only a key word says nothing of its role', () => expect(roleWords('id', 'id', ['hive'])).toEqual([]))
+  it('a column that is only a key word says nothing of its role', () => expect(roleWords('id', 'id', ['crate'])).toEqual([]))
 })
 
 describe('assigning names', () => {
@@ -155,10 +155,10 @@ describe('assigning names', () => {
   it('never gives a reserved name', () => expect(assignNames([{ scope: 'x', candidates: ['constructor'] }], reservedMember)).toEqual(['constructor2']))
 
   it.each([
-    ['Hive', 'class', null],
-    ['hive', 'class', 'reserved'],
+    ['Crate', 'class', null],
+    ['crate', 'class', 'reserved'],
     ['Date', 'class', 'reserved'],
-    ['hives', 'property', null],
+    ['crates', 'property', null],
     ['constructor', 'property', 'reserved'],
     ['class', 'property', null],
     ['1st', 'property', 'not an identifier'],

@@ -16,12 +16,12 @@ export function splitWords(identifier: string): readonly string[] {
 
 const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1)
 
-/** `hive inspection` → `HiveInspection`; a leading digit gets an underscore, no words at all give `_`. */
+/** `crate checkup` → `CrateCheckup`; a leading digit gets an underscore, no words at all give `_`. */
 export function pascalCase(words: readonly string[]): string {
   return legalStart(words.map(capital).join(''))
 }
 
-/** `hive inspection` → `hiveInspection` */
+/** `crate checkup` → `crateCheckup` */
 export function camelCase(words: readonly string[]): string {
   return legalStart(words.map((w, i) => (i === 0 ? w : capital(w))).join(''))
 }

@@ -5,11 +5,11 @@ import { detailOf, docketItems, editOfName, platesOf, review } from './index.ts'
 
 const stamp = column('created_at', { default: { written: 'now()', canonical: 'now()' } })
 const catalog = catalogOf(
-  table('apiary', ['id'], ['id']),
-  table('hive', ['id', 'apiary_id'], ['id'], { foreignKeys: [reference('f', ['apiary_id'], 'apiary', ['id'])] }),
+  table('bay', ['id'], ['id']),
+  table('crate', ['id', 'bay_id'], ['id'], { foreignKeys: [reference('f', ['bay_id'], 'bay', ['id'])] }),
   table('keeper', ['id'], ['id']),
-  table('helper', ['apiary_id', 'keeper_id', stamp], ['apiary_id', 'keeper_id'], {
-    foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('k', ['keeper_id'], 'keeper', ['id'])],
+  table('helper', ['bay_id', 'keeper_id', stamp], ['bay_id', 'keeper_id'], {
+    foreignKeys: [reference('a', ['bay_id'], 'bay', ['id']), reference('k', ['keeper_id'], 'keeper', ['id'])],
   }),
 )
 const entriesOf = (...bodies: readonly EntryBody[]): readonly LedgerEntry[] =>
@@ -26,14 +26,14 @@ describe('docket', () => {
     const items = docketItems(review(catalog, 'x' as never, []))
     expect(items[0]).toMatchObject({ id: 'join-table:s.helper', status: 'open' })
     expect(items.filter((i) => i.status === 'open')).toHaveLength(1)
-    expect(items.find((i) => i.kind === 'reference')?.says.map(sentenceText)).toContain('An apiary has any number of helpers.')
+    expect(items.find((i) => i.kind === 'reference')?.says.map(sentenceText)).toContain('A bay has any number of crates.')
   })
 })
 
 describe('evidence pane', () => {
   it('offers to accept, reject and rename both ends, and says who holds the column', () => {
-    const d = at('reference:s.hive(apiary_id)')
-    expect(d.relationship).toMatchObject({ owner: 'Hive holds the column apiary_id', from: { code: 'apiary?: Apiary' }, to: { code: 'hives?: Hive[]' } })
+    const d = at('reference:s.crate(bay_id)')
+    expect(d.relationship).toMatchObject({ owner: 'Crate holds the column bay_id', from: { code: 'bay?: Bay' }, to: { code: 'crates?: Crate[]' } })
     expect(d.reject?.kind).toBe('rule')
     const renamed = at(d.id, editOfName(d.relationship?.to.name as never, 'boxes'))
     expect(renamed.relationship?.to.name?.value).toBe('boxes')
@@ -42,7 +42,7 @@ describe('evidence pane', () => {
   })
 
   it('accepting keeps a name that was edited', () => {
-    const d = at('reference:s.hive(apiary_id)')
+    const d = at('reference:s.crate(bay_id)')
     const edit = editOfName(d.relationship?.to.name as never, 'boxes')
     expect(at(d.id, edit, at(d.id, edit).accept).relationship?.to.name?.value).toBe('boxes')
   })
@@ -61,23 +61,23 @@ describe('evidence pane', () => {
   })
 
   it('a rejected reference can be accepted again', () => {
-    const d = at('reference:s.hive(apiary_id)')
+    const d = at('reference:s.crate(bay_id)')
     const rejected = at(d.id, d.reject as EntryBody)
     expect(rejected.relationship).toBeNull()
-    expect(rejected.says).toBe('s.hive(apiary_id) is not read as a reference.')
+    expect(rejected.says).toBe('s.crate(bay_id) is not read as a reference.')
     expect(at(d.id, d.reject as EntryBody, rejected.accept).relationship).not.toBeNull()
   })
 
   it('a class lists its columns and relationships', () => {
-    const d = at('entity:s.hive')
-    expect(d.columns.map((c) => c.property?.value)).toEqual(['id', 'apiaryId'])
-    expect(d.related).toEqual([{ id: 'reference:s.hive(apiary_id)', text: 'apiary: exactly one Apiary' }])
+    const d = at('entity:s.crate')
+    expect(d.columns.map((c) => c.property?.value)).toEqual(['id', 'bayId'])
+    expect(d.related).toEqual([{ id: 'reference:s.crate(bay_id)', text: 'bay: exactly one Bay' }])
     expect(d.reject).toBeNull()
   })
 
   it('lights up the plates at both ends', () => {
     const r = review(catalog, 'x' as never, [])
-    expect(platesOf('reference:s.hive(apiary_id)', r.model)).toEqual(['s.hive', 's.apiary'])
-    expect(platesOf('entity:s.hive', r.model)).toEqual(['s.hive'])
+    expect(platesOf('reference:s.crate(bay_id)', r.model)).toEqual(['s.crate', 's.bay'])
+    expect(platesOf('entity:s.crate', r.model)).toEqual(['s.crate'])
   })
 })

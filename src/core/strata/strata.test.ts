@@ -34,10 +34,10 @@ describe('ranks', () => {
     expect(rankOf.get('kind')).toBe(1)
   })
   it('a knot is cut at an optional reference', () => {
-    const { knots, cut, rankOf } = rankPlates(['hive', 'queen'], [line('hive', 'queen', true), line('queen', 'hive')])
-    expect(knots).toEqual([['hive', 'queen']])
-    expect([...cut]).toEqual(['hive>queen'])
-    expect(rankOf.get('queen')).toBe(1)
+    const { knots, cut, rankOf } = rankPlates(['crate', 'token'], [line('crate', 'token', true), line('token', 'crate')])
+    expect(knots).toEqual([['crate', 'token']])
+    expect([...cut]).toEqual(['crate>token'])
+    expect(rankOf.get('token')).toBe(1)
   })
   it('components come in topological order', () => {
     const next: Record<string, string[]> = { a: ['b'], b: ['c'], c: ['b', 'd'], d: [] }
@@ -93,27 +93,27 @@ describe('areas', () => {
 
 describe('the map of a model', () => {
   const catalog = catalogOf(
-    table('apiary', ['id'], ['id']),
+    table('bay', ['id'], ['id']),
     table('site', ['id', 'next_id?'], ['id'], { foreignKeys: [reference('n', ['next_id'], 'site', ['id'])] }),
-    table('apiary_site', ['apiary_id', 'site_id'], ['apiary_id', 'site_id'], {
-      foreignKeys: [reference('a', ['apiary_id'], 'apiary', ['id']), reference('b', ['site_id'], 'site', ['id'])],
+    table('bay_site', ['bay_id', 'site_id'], ['bay_id', 'site_id'], {
+      foreignKeys: [reference('a', ['bay_id'], 'bay', ['id']), reference('b', ['site_id'], 'site', ['id'])],
     }),
-    table('visit', ['apiary_id', 'site_id', 'length'], ['apiary_id', 'site_id'], {
-      foreignKeys: [reference('va', ['apiary_id'], 'apiary', ['id']), reference('vb', ['site_id'], 'site', ['id'])],
+    table('visit', ['bay_id', 'site_id', 'length'], ['bay_id', 'site_id'], {
+      foreignKeys: [reference('va', ['bay_id'], 'bay', ['id']), reference('vb', ['site_id'], 'site', ['id'])],
     }),
     table('log', ['at'], []),
   )
   const { findings } = infer(catalog)
   const scene = layoutMap(
-    mapInput(catalog, findings, derive(catalog, findings, []), { at: '', relations: [{ schema: 's', name: 'apiary', rows: 37, pages: 1 }], sequences: [] }),
+    mapInput(catalog, findings, derive(catalog, findings, []), { at: '', relations: [{ schema: 's', name: 'bay', rows: 37, pages: 1 }], sequences: [] }),
   )
 
   it('draws join tables as beads: hollow when pure, filled with columns of their own', () => {
     expect(scene.beads.map((b) => [b.labelLines.join(''), b.filled])).toEqual([
-      ['apiary_site', false],
+      ['bay_site', false],
       ['Visit', true],
     ])
-    expect(scene.plates.map((p) => p.id)).toEqual(['s.apiary', 's.site', 's.log'])
+    expect(scene.plates.map((p) => p.id)).toEqual(['s.bay', 's.site', 's.log'])
   })
   it('draws a self-reference as a loop, isolated tables in a strip, and rows on plates', () => {
     expect(scene.lines.map((l) => l.shape)).toEqual(['loop'])

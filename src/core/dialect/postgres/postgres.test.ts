@@ -7,8 +7,8 @@ import { neutralType } from './types.ts'
 
 describe('quoting', () => {
   it.each([
-    ['hive', 'hive'],
-    ['Hive', '"Hive"'],
+    ['crate', 'crate'],
+    ['Crate', '"Crate"'],
     ['a"b', '"a""b"'],
     ['user', '"user"'],
     ['order', '"order"'],

@@ -54,7 +54,7 @@ function endRecord(o: OwnEnd, x: EmitContext): string {
   return `    ${o.end.property}: {\n${fields.map((f) => `      ${f},\n`).join('')}    },\n`
 }
 
-/** `hives?: Hive[]` */
+/** `crates?: Crate[]` */
 function endDeclaration(end: End, other: string): string {
   return `${end.property}?: ${end.leadsTo === 'any number' ? `${other}[]` : end.leadsTo === 'at most one' ? `${other} | null` : other}`
 }

@@ -13,18 +13,18 @@ const files = (c: Catalog) => {
 describe('emitted TypeScript', () => {
   it('gives both ends, storage and exact types', () => {
     const c = catalogOf(
-      table('apiary', ['id', column('area', { type: 'numeric(8,2)', nullable: true })], ['id'], { comment: 'A place; */ not an end.' }),
-      table('hive', [column('id', { type: 'bigint' }), 'apiary_id?'], ['id'], { foreignKeys: [reference('f', ['apiary_id'], 'apiary', ['id'])] }),
+      table('bay', ['id', column('area', { type: 'numeric(8,2)', nullable: true })], ['id'], { comment: 'A place; */ not an end.' }),
+      table('crate', [column('id', { type: 'bigint' }), 'bay_id?'], ['id'], { foreignKeys: [reference('f', ['bay_id'], 'bay', ['id'])] }),
     )
     const out = files(c)
-    expect(Object.keys(out)).toEqual(['Apiary.ts', 'Hive.ts', 'index.ts', 'types.ts'])
-    expect(out['Apiary.ts']).toContain('* A place; * / not an end.')
-    expect(out['Apiary.ts']).toContain('area: Decimal | null\n')
-    expect(out['Apiary.ts']).toContain('hives?: Hive[]\n')
-    expect(out['Hive.ts']).toContain('id: bigint\n')
-    expect(out['Hive.ts']).toContain('apiary?: Apiary | null\n')
-    expect(out['Hive.ts']).toContain("static readonly table = { schema: 's', name: 'hive' } as const")
-    expect(out['Hive.ts']).toContain("apiaryId: 'apiary_id',")
+    expect(Object.keys(out)).toEqual(['Bay.ts', 'Crate.ts', 'index.ts', 'types.ts'])
+    expect(out['Bay.ts']).toContain('* A place; * / not an end.')
+    expect(out['Bay.ts']).toContain('area: Decimal | null\n')
+    expect(out['Bay.ts']).toContain('crates?: Crate[]\n')
+    expect(out['Crate.ts']).toContain('id: bigint\n')
+    expect(out['Crate.ts']).toContain('bay?: Bay | null\n')
+    expect(out['Crate.ts']).toContain("static readonly table = { schema: 's', name: 'crate' } as const")
+    expect(out['Crate.ts']).toContain("bayId: 'bay_id',")
     expect(out['types.ts']).toContain('export type Decimal = string')
   })
 
@@ -55,7 +55,7 @@ describe('emitted TypeScript', () => {
   })
 
   it('the same model gives the same bytes', () => {
-    const c = catalogOf(table('apiary', ['id'], ['id']))
+    const c = catalogOf(table('bay', ['id'], ['id']))
     expect(files(c)).toEqual(files(c))
   })
 
