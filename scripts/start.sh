@@ -21,7 +21,9 @@ build
 
 children=()
 finish() {
-  trap - EXIT INT TERM
+  trap - EXIT
+  # A second Ctrl-C must not cut this short and leave the server running.
+  trap '' INT TERM
   for pid in "${children[@]}"; do kill "$pid" 2>/dev/null || true; done
   for pid in "${children[@]}"; do wait "$pid" 2>/dev/null || true; done
   rm -f .pelvok/children

@@ -22,7 +22,9 @@ mkdir -p "$PELVOK_TEST_OUT"
 
 children=()
 finish() {
-  trap - EXIT INT TERM
+  trap - EXIT
+  # A second Ctrl-C must not cut this short and leave the server running.
+  trap '' INT TERM
   for pid in "${children[@]}"; do kill "$pid" 2>/dev/null || true; done
   for pid in "${children[@]}"; do wait "$pid" 2>/dev/null || true; done
   cluster_stop

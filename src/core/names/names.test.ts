@@ -93,6 +93,11 @@ describe('table prefixes', () => {
   it('what every table begins with is dropped', () => {
     expect([...(tablePrefixes(inSchema('forum_post', 'forum_user', 'forum_topic', 'forum_vote')).get('s') ?? [])]).toEqual(['forum'])
   })
+  it('two prefixes before the same names tell tables apart and are kept', () => {
+    expect(tablePrefixes(inSchema('v4_pool', 'v4_host', 'v4_option', 'v6_pool', 'v6_host', 'v6_option', 'xq_a', 'xq_b', 'xq_c')).get('s')).toEqual(
+      new Set(['xq']),
+    )
+  })
   it('is kept where the rest would be another table, or a table has the prefix as its name', () => {
     expect(tablePrefixes(inSchema('zx_crate', 'zx_jar', 'zx_lot', 'crate')).get('s')?.size).toBe(0)
     expect(tablePrefixes(inSchema('lot', 'lot_a', 'lot_b', 'lot_c')).get('s')?.size).toBe(0)

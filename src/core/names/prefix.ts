@@ -5,7 +5,7 @@ import { splitWords } from './words.ts'
 /**
  * Words to drop from the front of table names, per schema: a first word of at least three tables that looks like an
  * abbreviation (at most three letters, or no vowel), or that every table (at least four) begins with. Kept where dropping it
- * would leave nothing, or the name of another table. An empty schema gives an empty map.
+ * would leave nothing, the name of another table, or the same as dropping another prefix: then the prefix tells tables apart. An empty schema gives an empty map.
  */
 export function tablePrefixes(relations: readonly RelationAddress[]): ReadonlyMap<string, ReadonlySet<string>> {
   const bySchema = new Map<string, RelationAddress[]>()
@@ -14,17 +14,17 @@ export function tablePrefixes(relations: readonly RelationAddress[]): ReadonlyMa
 }
 
 function prefixesOf(names: readonly (readonly string[])[]): ReadonlySet<string> {
-  const counts = new Map<string, number>()
-  for (const words of names) if (words.length > 1) counts.set(words[0] as string, (counts.get(words[0] as string) ?? 0) + 1)
+  const tails = new Map<string, string[]>()
+  for (const words of names) if (words.length > 1) tails.set(words[0] as string, [...(tails.get(words[0] as string) ?? []), words.slice(1).join(' ')])
   const whole = new Set(names.map((w) => w.join(' ')))
-  const found = new Set<string>()
-  for (const [prefix, n] of counts) {
-    const abbreviation = n >= 3 && (prefix.length <= 3 || !/[aeiouy]/.test(prefix))
-    const everywhere = n >= 4 && n === names.length
-    const stripped = names.filter((w) => w.length > 1 && w[0] === prefix).map((w) => w.slice(1).join(' '))
-    if ((abbreviation || everywhere) && !whole.has(prefix) && !stripped.some((s) => whole.has(s))) found.add(prefix)
-  }
-  return found
+  const candidates = [...tails].filter(([prefix, list]) => {
+    const abbreviation = list.length >= 3 && (prefix.length <= 3 || !/[aeiouy]/.test(prefix))
+    const everywhere = list.length >= 4 && list.length === names.length
+    return (abbreviation || everywhere) && !whole.has(prefix) && !list.some((tail) => whole.has(tail))
+  })
+  const owners = new Map<string, number>()
+  for (const [, list] of candidates) for (const tail of new Set(list)) owners.set(tail, (owners.get(tail) ?? 0) + 1)
+  return new Set(candidates.filter(([, list]) => list.every((tail) => owners.get(tail) === 1)).map(([prefix]) => prefix))
 }
 
 /** The words of a table name without its schema's prefix. */

@@ -1,7 +1,7 @@
 // Identifiers → words.
 
 /**
- * The words of an identifier, lower case, in order: `bk_keeperAccount2` → bk, keeper, account2. Splits at anything that is not a
+ * The words of an identifier, lower case, in order: `zx_keeperAccount2` → zx, keeper, account2. Splits at anything that is not a
  * letter or digit, at a lower-to-upper change, and before the last capital of a run (`HTTPServer` → http, server). Digits stay
  * with the word before them. An identifier without letters or digits gives no words.
  */

@@ -81,9 +81,10 @@ function settleRest(
 ): void {
   const size = new Map<number, number>()
   for (const c of community.values()) size.set(c, (size.get(c) ?? 0) + 1)
-  const loners = linked.filter((id) => hubs.has(id) || size.get(community.get(id) as number) === 1)
+  const loners = linked.filter((id) => !hubs.has(id) && size.get(community.get(id) as number) === 1)
   let fresh = community.size
-  for (const id of loners) {
+  // Hubs first: what is linked to nothing but a hub joins the hub's community.
+  for (const id of [...linked.filter((l) => hubs.has(l)), ...loners]) {
     const pull = new Map<number, number>()
     for (const [other, w] of [...(neighbours.get(id) ?? [])].sort((a, b) => compareText(a[0], b[0]))) {
       const c = community.get(other)
@@ -117,11 +118,11 @@ function nameAreas(
       const word = byId.get(id)?.words[0]
       if (word !== undefined) firsts.set(word, (firsts.get(word) ?? 0) + 1)
     }
-    const shared = [...firsts].find(([, n]) => list.length > 2 && n > list.length * 0.6)
-    const base = shared ? plural([shared[0]]).join(' ') : (byId.get(centre)?.plural ?? centre)
-    const title = base.charAt(0).toUpperCase() + base.slice(1)
-    let name = title
-    for (let n = 2; taken.has(name); n += 1) name = `${title} ${n}`
+    const shared = [...firsts].find(([, n]) => list.length > 2 && n > list.length * 0.6)?.[0]
+    const about = shared === undefined ? [] : [list.some((id) => byId.get(id)?.words.join(' ') === shared) ? plural([shared]).join(' ') : shared]
+    const candidates = [...about, byId.get(centre)?.plural ?? centre].map((n) => n.charAt(0).toUpperCase() + n.slice(1))
+    let name = candidates.find((n) => !taken.has(n))
+    for (let n = 2; name === undefined; n += 1) name = taken.has(`${candidates[0]} (${n})`) ? undefined : `${candidates[0]} (${n})`
     taken.add(name)
     for (const id of list) names.set(id, name)
   }

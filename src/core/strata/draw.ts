@@ -81,6 +81,7 @@ export function drawConnections(connections: readonly Connection[], p: Placed): 
         x: bead.x,
         y: bead.y,
         labelLines: breakName(of.bead.label, bead.letters),
+        tight: bead.letters === size.beadName,
       })
   }
   return { lines, beads }

@@ -7,11 +7,10 @@ import { rankPlates } from './ranks.ts'
 import { breakName, nameWords, size } from './size.ts'
 import type { Band, Box, Knot, MapInput, Plate, PlateInput, Scene } from './types.ts'
 
-/** Wide enough for nine in ten of the words that names break at; `character` is the width of one at the size drawn when the whole map is in view. */
+/** Wide enough for the longest word that names break at, within bounds; `character` is the width of one at the size drawn when the whole map is in view. */
 const plateWidth = (plates: readonly PlateInput[]) => {
-  const longest = plates.map((p) => Math.max(...nameWords(p.name).map((w) => w.length))).sort((a, b) => a - b)
-  const typical = longest[Math.floor(longest.length * 0.9)] ?? 10
-  return Math.round(Math.min(170, Math.max(112, typical * size.character + 16)))
+  const longest = plates.reduce((n, p) => Math.max(n, ...nameWords(p.name).map((w) => w.length)), 0)
+  return Math.round(Math.min(156, Math.max(112, longest * size.character + 14)))
 }
 
 export function layoutMap(input: MapInput): Scene {

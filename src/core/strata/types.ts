@@ -87,6 +87,8 @@ export interface Bead {
   readonly y: number
   /** Lines of the name below the bead; narrow enough for where it stands. */
   readonly labelLines: readonly string[]
+  /** Stands between two plates, where its name has little room. */
+  readonly tight: boolean
   readonly filled: boolean
   readonly path: string
   readonly marks: readonly Mark[]

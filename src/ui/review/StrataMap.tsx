@@ -104,7 +104,11 @@ export function StrataMap({ scene, selected, plates, onSelect }: Props) {
     reveal()
   }, [selected, plates, reveal])
 
-  const zoomBy = (factor: number) => svg.current && behaviour.current && select(svg.current).call(behaviour.current.scaleBy, factor)
+  const zoomBy = (factor: number) => {
+    if (!svg.current || !behaviour.current) return
+    select(svg.current).call(behaviour.current.scaleBy, factor)
+    reveal()
+  }
   return (
     <section aria-label="Strata map" className="relative min-h-0 min-w-0 overflow-hidden bg-paper">
       <svg
@@ -161,7 +165,7 @@ const Drawing = memo(function Drawing({ scene }: { scene: Scene }) {
         <g key={b.area}>
           <line className="band-edge" x1={b.x} x2={b.x + b.width} y1={b.y} y2={b.y} />
           <text className="band-name" x={b.x + 8} y={b.y + 17}>
-            {b.area} {b.count}
+            {b.area} <tspan className="count">{b.count}</tspan>
           </text>
         </g>
       ))}
@@ -217,7 +221,7 @@ function LineShape({ line }: { line: Line }) {
 function BeadShape({ bead }: { bead: Bead }) {
   return (
     <g
-      className={`bead state-${bead.state}${bead.filled ? ' filled' : ''}${bead.crossesBands ? ' crosses' : ''}`}
+      className={`bead state-${bead.state}${bead.filled ? ' filled' : ''}${bead.tight ? ' tight' : ''}${bead.crossesBands ? ' crosses' : ''}`}
       data-id={bead.id}
       data-select={bead.filled ? `entity:${bead.id}` : bead.id}
       data-a={bead.first}

@@ -79,7 +79,10 @@ function SurveyReport({ survey }: { survey: SurveyCard }) {
         </p>
       ) : null}
       {survey.withGrants > 0 ? (
-        <p className="mt-2 text-soft">{survey.withGrants} objects have privileges of their own. Owners and privileges are not modelled.</p>
+        <p className="mt-2 text-soft">
+          {survey.withGrants === 1 ? '1 object has' : `${survey.withGrants} objects have`} privileges of {survey.withGrants === 1 ? 'its' : 'their'} own. Owners
+          and privileges are not modelled.
+        </p>
       ) : null}
       <details className="mt-4">
         <summary className="cursor-pointer">The count by class of the server’s catalog</summary>
