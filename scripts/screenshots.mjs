@@ -4,10 +4,14 @@ import { chromium } from 'playwright-core'
 
 const base = process.argv[2] ?? 'http://127.0.0.1:4280'
 const project = `${base}/p/fennmoor-co-operative`
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'] })
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
+})
 const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
 await context.addCookies([{ name: 'pelvok-name', value: 'Mara', url: base }])
 const page = await context.newPage()
+const evidence = page.getByRole('region', { name: 'Evidence' })
 const shot = async (name) => {
   await page.waitForTimeout(500)
   await page.screenshot({ path: `docs/screenshots/${name}.png` })
@@ -33,9 +37,9 @@ await page.getByText('✓ accepted').first().waitFor()
 await page.goto(`${project}/review?at=${encodeURIComponent('join-table:coop.committee_member')}`)
 await page.getByText('many-to-many', { exact: true }).waitFor()
 await page.keyboard.press('e')
-await page.getByText('is read as an entity').first().waitFor()
+await evidence.getByText('is read as an entity').waitFor()
 await page.keyboard.press('u')
-await page.getByText('many-to-many', { exact: true }).waitFor()
+await evidence.getByText('many-to-many', { exact: true }).waitFor()
 await page.goto(`${project}/review?at=${encodeURIComponent('reference:field.inspection(second_keeper_no)')}`)
 await page.getByText('An inspection has at most one').last().waitFor()
 await shot('review')

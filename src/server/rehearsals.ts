@@ -1,21 +1,11 @@
 // A finished rehearsal for people: every difference and everything left out, as lines.
+import type { RehearsalView } from '../core/change/index.ts'
 import type { Rehearsal } from '../engines/postgres/index.ts'
 
 /** What a rehearsal's job keeps: the outcome, and which snapshot's baseline it ran. */
 export interface RehearsalResult {
   readonly rehearsal: Rehearsal
   readonly hash: string
-}
-
-export interface RehearsalView {
-  readonly ok: boolean
-  /** Does it speak of the snapshot that is shown now? */
-  readonly current: boolean
-  readonly server: string
-  readonly phases: readonly { readonly direction: string; readonly steps: number; readonly milliseconds: number; readonly differences: readonly string[] }[]
-  readonly skipped: readonly string[]
-  readonly notSupported: readonly string[]
-  readonly failure: { readonly where: string; readonly said: string; readonly statement: string } | null
 }
 
 /** Read a job's result. `current` is false where the project was surveyed anew since and is another schema now. */

@@ -3,7 +3,7 @@ import type { Catalog, SnapshotHash, Statistics } from '../core/catalog/index.ts
 import { infer } from '../core/infer/index.ts'
 import { describeModelDiagnostic, type Finding, type LedgerEntry } from '../core/model/index.ts'
 import { detailOf, docketItems, platesOf, type Review, reviewWith } from '../core/review/index.ts'
-import { layoutMap, mapInput } from '../core/strata/index.ts'
+import { layoutMap, mapInput, type Scene } from '../core/strata/index.ts'
 import type { FromWorker, SelectionView, ToWorker } from './messages.ts'
 
 interface Opened {
@@ -16,19 +16,21 @@ interface Opened {
 let opened: Opened | null = null
 let entries: readonly LedgerEntry[] = []
 let review: Review | null = null
+let scene: Scene | null = null
 let selected: string | null = null
 
 const post = (message: FromWorker) => self.postMessage(message)
 
 function selection(): SelectionView {
   if (!opened || !review || selected === null) return { id: selected, detail: null, plates: [] }
-  return { id: selected, detail: detailOf(selected, opened.catalog, review, entries), plates: platesOf(selected, review.model) }
+  const drawn = new Set(scene?.plates.map((p) => p.id))
+  return { id: selected, detail: detailOf(selected, opened.catalog, review, entries), plates: platesOf(selected, review.model, drawn) }
 }
 
 function refresh(): void {
   if (!opened) return
   review = reviewWith(opened.catalog, opened.hash, opened.findings, entries)
-  const scene = layoutMap(mapInput(opened.catalog, opened.findings, review.model, opened.statistics))
+  scene = layoutMap(mapInput(opened.catalog, opened.findings, review.model, opened.statistics))
   post({
     type: 'view',
     view: { scene, docket: docketItems(review), head: entries.at(-1)?.seq ?? 0, diagnostics: review.model.diagnostics.map(describeModelDiagnostic) },

@@ -125,6 +125,21 @@ describe('the path', () => {
     await expect.poll(() => ledgerCount().textContent()).toBe('Ledger 6')
   })
 
+  it('an undo pressed before the entry is there takes back that entry and no other', async () => {
+    await page.route('**/ledger', async (route) => {
+      await new Promise((resolve) => setTimeout(resolve, 400))
+      await route.continue()
+    })
+    await page.keyboard.press('x')
+    await page.keyboard.press('u')
+    await expect.poll(() => ledgerCount().textContent()).toBe('Ledger 8')
+    await page.unroute('**/ledger')
+    await evidence().getByText('An inspection has at most one').waitFor()
+    await docket().getByLabel('Search the docket').fill('hive(apiary_id)')
+    await docket().getByText('colonies').waitFor()
+    await docket().getByLabel('Search the docket').fill('second_keeper')
+  })
+
   it('everything is still there after a reload', async () => {
     await page.reload()
     await evidence().getByText('An inspection has at most one').waitFor()
@@ -132,7 +147,7 @@ describe('the path', () => {
     await docket().getByText('colonies').waitFor()
     await ledgerCount().click()
     await page.getByText('taken back').first().waitFor()
-    expect(await page.getByRole('listitem').count()).toBe(6)
+    expect(await page.getByRole('listitem').count()).toBe(8)
   })
 
   it('shows the classes and gives them as a zip', async () => {
@@ -143,7 +158,7 @@ describe('the path', () => {
     await page.getByRole('link', { name: 'Download all as a zip' }).click()
     const files = unzipSync(new Uint8Array(readFileSync(await (await downloading).path())))
     expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('colonies?: Hive[]')
-    expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('ledger 6')
+    expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('ledger 8')
   })
 
   it('shows the baseline, gives it, and proves it on a scratch database', async () => {

@@ -82,12 +82,15 @@ function unreachable(kind: never): never {
   throw new Error(`a finding of no known kind: ${String(kind)}`)
 }
 
-/** Ids of the plates at both ends of a finding, to light them up. */
-export function platesOf(id: string, model: EntityModel): readonly string[] {
+/** Ids of the plates at both ends of a finding, to light them up. `drawn`: the plates there are; an entity drawn as a bead gives what it joins. */
+export function platesOf(id: string, model: EntityModel, drawn: ReadonlySet<string>): readonly string[] {
   const relationship = model.relationships.find((r) => r.id === id)
   if (relationship) return [relationship.from.entity, relationship.to.entity]
   const half = model.joinHalves.find((h) => h.id === id)
   if (half) return [half.target]
   const address = parseAddress(id.slice(id.indexOf(':') + 1).split('>')[0] as string)
-  return address ? [relationText(address)] : []
+  if (!address) return []
+  const own = relationText(address)
+  if (drawn.has(own)) return [own]
+  return model.relationships.filter((r) => r.from.entity === own).map((r) => r.to.entity)
 }

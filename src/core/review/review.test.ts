@@ -77,7 +77,9 @@ describe('evidence pane', () => {
 
   it('lights up the plates at both ends', () => {
     const r = review(catalog, 'x' as never, [])
-    expect(platesOf('reference:s.crate(bay_id)', r.model)).toEqual(['s.crate', 's.bay'])
-    expect(platesOf('entity:s.crate', r.model)).toEqual(['s.crate'])
+    const drawn = new Set(['s.crate', 's.bay'])
+    expect(platesOf('reference:s.crate(bay_id)', r.model, drawn)).toEqual(['s.crate', 's.bay'])
+    expect(platesOf('entity:s.crate', r.model, drawn)).toEqual(['s.crate'])
+    expect(platesOf('entity:s.crate', r.model, new Set(['s.bay'])), 'drawn as a bead').toEqual(['s.bay'])
   })
 })

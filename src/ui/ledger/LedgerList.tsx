@@ -3,6 +3,7 @@
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { post, type Wording } from '../common/api.ts'
+import { Breakable } from '../common/Breakable.tsx'
 import { Complaint } from '../common/Complaint.tsx'
 import { timeText } from '../common/time.ts'
 
@@ -38,17 +39,16 @@ export function LedgerList({ projectId, entries }: { projectId: string; entries:
       ) : (
         <ol className="mt-4 border-t border-ink">
           {entries.map((e) => (
-            <li
-              key={e.seq}
-              className={`grid grid-cols-[3rem_1fr_auto_6rem] items-baseline gap-3 border-b border-rule py-1.5 ${e.reverted ? 'text-soft line-through' : ''}`}
-            >
+            <li key={e.seq} className={`grid grid-cols-[3rem_1fr_auto_6rem] items-baseline gap-3 border-b border-rule py-1.5 ${e.reverted ? 'text-soft' : ''}`}>
               <span className="text-right">{e.seq}</span>
-              <span className="db break-all">{e.what}</span>
+              <span className={`db break-words ${e.reverted ? 'line-through' : ''}`}>
+                <Breakable text={e.what} />
+              </span>
               <span className="text-soft">
                 {e.by}, {timeText(e.at)}
               </span>
               {e.reverted ? (
-                <span className="no-underline">taken back</span>
+                <span>taken back</span>
               ) : (
                 <button type="button" className="btn btn-xs" onClick={() => takeBack(e.seq)}>
                   Take back

@@ -1,12 +1,12 @@
 'use client'
 
 import Link from 'next/link'
+import type { RehearsalView } from '../../core/change/index.ts'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
 import { SourceText } from '../common/SourceText.tsx'
 import { useJob } from '../common/useJob.ts'
 import { RehearsalReport } from './RehearsalReport.tsx'
-import type { RehearsalView } from './rehearsalView.ts'
 
 export interface StepLine {
   readonly number: number

@@ -1,4 +1,4 @@
-import type { RehearsalView } from './rehearsalView.ts'
+import type { RehearsalView } from '../../core/change/index.ts'
 
 /** What a rehearsal proved, or what it found. */
 export function RehearsalReport({ r }: { r: RehearsalView }) {

@@ -2,6 +2,7 @@
 
 import type { EntryBody, Evidence as EvidenceFact } from '../../core/model/index.ts'
 import { type Detail, type EditableName, editOfName } from '../../core/review/index.ts'
+import { Breakable } from '../common/Breakable.tsx'
 import { timeText } from '../common/time.ts'
 import { NounInput } from './NounInput.tsx'
 import { StatusWord, stateWord } from './Status.tsx'
@@ -36,7 +37,9 @@ function EvidenceOf(p: OfProps) {
   const { detail } = p
   return (
     <>
-      <p className="db break-all text-soft">{detail.title}</p>
+      <p className="db break-words text-soft">
+        <Breakable text={detail.title} />
+      </p>
       {detail.relationship ? <Sentences {...p} relationship={detail.relationship} /> : <ClassName {...p} />}
       <p className="mt-2 flex flex-wrap gap-x-3">
         <StatusWord status={detail.status} />
@@ -219,7 +222,9 @@ function Columns(p: OfProps) {
         <tbody>
           {p.detail.columns.map((c) => (
             <tr key={c.name} className="border-b border-rule align-top">
-              <td className="db py-0.5 pr-2 [overflow-wrap:anywhere]">{c.name}</td>
+              <td className="db py-0.5 pr-2">
+                <Breakable text={c.name} />
+              </td>
               <td className="db py-0.5 pr-2 text-soft [overflow-wrap:anywhere]">
                 {c.type}
                 {c.nullable ? '' : ' not null'}

@@ -83,6 +83,13 @@ export function useReview(projectId: string, hash: string, statistics: string, e
     return () => events.close()
   }, [projectId, take])
 
+  /** One request at a time, in the order of the keys pressed: an undo takes back what was asked for just before it, also while that is on its way. */
+  const turn = useRef<Promise<unknown>>(Promise.resolve())
+  const inTurn = useCallback((work: () => Promise<boolean>): Promise<boolean> => {
+    const done = turn.current.then(work)
+    turn.current = done
+    return done
+  }, [])
   const call = useCallback(
     async (path: string, body: unknown): Promise<boolean> => {
       const answer = await post<{ entries: unknown[] }>(path, body)
@@ -93,17 +100,22 @@ export function useReview(projectId: string, hash: string, statistics: string, e
     [take],
   )
   const append = useCallback(
-    (bodies: readonly EntryBody[]) => call(`/api/projects/${projectId}/ledger`, { entries: bodies, seen: entries.current.at(-1)?.seq ?? 0 }),
-    [call, projectId],
+    (bodies: readonly EntryBody[]) => inTurn(() => call(`/api/projects/${projectId}/ledger`, { entries: bodies, seen: entries.current.at(-1)?.seq ?? 0 })),
+    [call, inTurn, projectId],
   )
-  const takeBack = useCallback((seq: number) => call(`/api/projects/${projectId}/ledger/revert`, { seq }), [call, projectId])
-  const undo = useCallback(async () => {
-    const gone = revertedSeqs(entries.current)
-    const last = entries.current.findLast((e) => e.kind !== 'revert' && !gone.has(e.seq))
-    if (last) return takeBack(last.seq)
-    setWording({ message: 'there is nothing to undo', detail: '', hint: '' })
-    return false
-  }, [takeBack])
+  const revert = useCallback((seq: number) => call(`/api/projects/${projectId}/ledger/revert`, { seq }), [call, projectId])
+  const takeBack = useCallback((seq: number) => inTurn(() => revert(seq)), [inTurn, revert])
+  const undo = useCallback(
+    () =>
+      inTurn(async () => {
+        const gone = revertedSeqs(entries.current)
+        const last = entries.current.findLast((e) => e.kind !== 'revert' && !gone.has(e.seq))
+        if (last) return revert(last.seq)
+        setWording({ message: 'there is nothing to undo', detail: '', hint: '' })
+        return false
+      }),
+    [inTurn, revert],
+  )
   const select = useCallback((id: string | null) => send({ type: 'select', id }), [send])
   return { view, selection, wording, select, append, takeBack, undo, dismiss: () => setWording(null) }
 }

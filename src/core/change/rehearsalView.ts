@@ -1,4 +1,4 @@
-// A finished rehearsal as the plan's page shows it.
+// A finished rehearsal for people: what the plan's page shows.
 export interface RehearsalView {
   readonly ok: boolean
   /** Does it speak of the snapshot that is shown now? */

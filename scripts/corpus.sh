@@ -1,0 +1,20 @@
+#!/usr/bin/env bash
+# npm run corpus: the measures of ../shared/checks over the open corpus (CORPUS and CHECKS name other folders). Prints; exit 1 where a round trip differs.
+cd "$(dirname "$0")/.."
+. scripts/lib.sh
+corpus=${CORPUS:-../shared/corpus}
+checks=${CHECKS:-../shared/checks}
+[ -d "$corpus" ] || die "there is no folder $corpus; set CORPUS."
+
+check_node
+missing=()
+command -v psql >/dev/null || missing+=(postgresql-client)
+[ -n "$(pg_bin)" ] || missing+=(postgresql)
+need_packages "${missing[@]}"
+install_dependencies
+node scripts/build.mjs
+PG_EXTRA='-c fsync=off -c synchronous_commit=off -c max_locks_per_transaction=1024'
+cluster_start corpus
+trap cluster_stop EXIT
+trap 'exit 130' INT
+node "$checks/roundtrip.mjs" --server "$PG_ADMIN" demo/schema.sql "$corpus"/*-pg/schema.sql "$corpus"/*-pg/normalized.sql
