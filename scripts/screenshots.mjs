@@ -60,4 +60,51 @@ await shot('baseline')
 
 await page.goto(`${project}/ledger`)
 await shot('ledger')
+// The drawn tokens, from the map itself: parts of its scene, enlarged, each with its name.
+await page.goto(`${project}/review?at=${encodeURIComponent('reference:field.queen(breed_code)')}`)
+await page.locator('.strata .line.chosen').waitFor()
+await page.locator('.strata .plate').first().waitFor()
+await page.evaluate(() => {
+  const host = document.querySelector('.strata')
+  const whole = host.querySelector('g')
+  const boxOf = (selector) => whole.querySelector(selector).getBBox()
+  const around = (selectors, margin) => {
+    const boxes = selectors.map(boxOf)
+    const x = Math.min(...boxes.map((b) => b.x)) - margin
+    const y = Math.min(...boxes.map((b) => b.y)) - margin
+    return [x, y, Math.max(...boxes.map((b) => b.x + b.width)) + margin - x, Math.max(...boxes.map((b) => b.y + b.height)) + margin - y]
+  }
+  const plate = (id) => `.plate[data-id="${id}"]`
+  const tokens = [
+    ['plate', [plate('field.weather_reading')], 12],
+    ['read only', [plate('field.hive_overview')], 12],
+    ['line and multiplicities', [plate('coop.customer'), plate('coop.order')], 12],
+    ['pure join table, a hollow bead', [plate('field.forage_site'), plate('field.apiary')], 12],
+    ['join table with own columns, a filled bead', [plate('field.treatment'), plate('field.hive')], 12],
+    ['knot, and a reference to the own table', [plate('field.hive'), plate('field.queen')], 26],
+    ['chosen: the line and both its ends', [plate('field.breed'), plate('field.queen')], 12],
+    ['pale: leads to another area', [plate('coop.season'), plate('coop.price')], 20],
+    ['declared, not enforced', [plate('field.hive'), plate('field.swarm_report')], 12],
+  ]
+  const sheet = document.createElement('div')
+  sheet.id = 'tokens'
+  sheet.style.cssText = 'position:fixed;inset:0;z-index:99;background:var(--color-paper);display:grid;grid-template-columns:repeat(3,1fr);gap:18px;padding:28px;align-content:start'
+  for (const [label, selectors, margin] of tokens) {
+    const [x, y, w, h] = around(selectors, margin)
+    const svg = host.cloneNode(false)
+    svg.dataset.level = 'near'
+    svg.setAttribute('viewBox', [x, y, w, h].join(' '))
+    svg.style.cssText = 'width:100%;height:180px;border:1px solid var(--color-rule)'
+    const copy = whole.cloneNode(true)
+    copy.removeAttribute('transform')
+    svg.append(copy)
+    const cell = document.createElement('figure')
+    const caption = document.createElement('figcaption')
+    caption.textContent = label
+    cell.append(svg, caption)
+    sheet.append(cell)
+  }
+  document.body.append(sheet)
+})
+await shot('visual-language')
 await browser.close()

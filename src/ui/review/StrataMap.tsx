@@ -242,6 +242,7 @@ function BeadShape({ bead }: { bead: Bead }) {
 
 function PlateShape({ plate }: { plate: Plate }) {
   const last = plate.y + plate.height - 8
+  const rows = plate.rows?.toLocaleString('en') ?? ''
   return (
     <g className={`plate${plate.readOnly ? ' read-only' : ''}`} data-id={plate.id} data-select={`entity:${plate.id}`}>
       <rect x={plate.x} y={plate.y} width={plate.width} height={plate.height} rx={2} />
@@ -251,11 +252,11 @@ function PlateShape({ plate }: { plate: Plate }) {
         </text>
       ))}
       <text className="table" x={plate.x + 9} y={last}>
-        {shorten(plate.table, plate.width - (plate.rows === null ? 18 : 54))}
+        {shorten(plate.table, plate.width - 20 - rows.length * 6.5)}
       </text>
-      {plate.rows === null ? null : (
+      {rows === '' ? null : (
         <text className="rows" x={plate.x + plate.width - 8} y={last} textAnchor="end">
-          {plate.rows.toLocaleString('en')}
+          {rows}
         </text>
       )}
     </g>
