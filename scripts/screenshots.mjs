@@ -61,7 +61,7 @@ await shot('baseline')
 await page.goto(`${project}/ledger`)
 await shot('ledger')
 // The drawn tokens, from the map itself: parts of its scene, enlarged, each with its name.
-await page.goto(`${project}/review?at=${encodeURIComponent('reference:field.queen(breed_code)')}`)
+await page.goto(`${project}/review?at=${encodeURIComponent('reference:field.queen(breed)')}`)
 await page.locator('.strata .line.chosen').waitFor()
 await page.locator('.strata .plate').first().waitFor()
 await page.evaluate(() => {
@@ -88,7 +88,8 @@ await page.evaluate(() => {
   ]
   const sheet = document.createElement('div')
   sheet.id = 'tokens'
-  sheet.style.cssText = 'position:fixed;inset:0;z-index:99;background:var(--color-paper);display:grid;grid-template-columns:repeat(3,1fr);gap:18px;padding:28px;align-content:start'
+  sheet.style.cssText =
+    'position:fixed;inset:0;z-index:99;background:var(--color-paper);display:grid;grid-template-columns:repeat(3,1fr);gap:18px;padding:28px;align-content:start'
   for (const [label, selectors, margin] of tokens) {
     const [x, y, w, h] = around(selectors, margin)
     const svg = host.cloneNode(false)
