@@ -15,7 +15,9 @@ import type {
 } from '../../core/catalog/index.ts'
 import { aggregateDefinition } from './aggregate.ts'
 import { dependencyFinder } from './dependencies.ts'
-import type { ColumnRow, ConstraintRow, DefinitionRow, Fetched, IndexRow, NamedRow, Oid, RelationRow, SequenceRow } from './rows.ts'
+import type { ColumnRow, ConstraintRow, DefinitionRow, Fetched, IndexRow, NamedRow, NumberList, Oid, RelationRow, SequenceRow } from './rows.ts'
+
+const numbers = (list: NumberList | null): readonly number[] => (list === null || list === '' ? [] : list.split(' ').map(Number))
 
 const canonical = (text: string): Expression => ({ written: text, canonical: text })
 const expressionOrNull = (text: string | null): Expression | null => (text === null ? null : canonical(text))
@@ -43,7 +45,7 @@ function known<T>(table: Readonly<Record<string, T>>, letter: string, what: stri
   return value
 }
 
-function groupBy<T>(rows: readonly T[], key: (row: T) => Oid): ReadonlyMap<Oid, readonly T[]> {
+function groupBy<T>(rows: readonly T[], key: (row: T) => Oid): ReadonlyMap<Oid, T[]> {
   const map = new Map<Oid, T[]>()
   for (const row of rows) {
     const list = map.get(key(row))
@@ -65,13 +67,16 @@ const sequenceOptions = (s: SequenceRow): SequenceOptions => ({
 
 const deferrableOf = (row: ConstraintRow): ForeignKey['deferrable'] => (!row.deferrable ? 'no' : row.deferred ? 'initially deferred' : 'initially immediate')
 
-/** Link everything. Throws UnknownLetter where a newer server uses a letter we do not know. O(rows). */
+/** Link everything but the census. Throws UnknownLetter where a newer server uses a letter we do not know. O(rows). */
 export function decode(f: Fetched): Catalog {
   const comments = new Map(f.comments.map((c) => [`${c.catalog} ${c.oid} ${c.part}`, c.comment]))
   const commentOn = (catalog: string, oid: Oid, part = 0): string | null => comments.get(`${catalog} ${oid} ${part}`) ?? null
   const columnsOf = groupBy(f.columns, (c) => c.relation)
+  for (const list of columnsOf.values()) list.sort((a, b) => a.number - b.number)
+  const typeOf = new Map(f.types.map((t) => [`${t.type} ${t.modifier}`, t]))
+  const expressions = new Map(f.defaults.map((d) => [`${d.relation} ${d.number}`, d.expression]))
   const columnNames = new Map<Oid, ReadonlyMap<number, string>>([...columnsOf].map(([oid, cols]) => [oid, new Map(cols.map((c) => [c.number, c.name]))]))
-  const named = (relation: Oid, numbers: readonly number[] | null): readonly string[] => (numbers ?? []).map((n) => columnNames.get(relation)?.get(n) ?? '')
+  const named = (relation: Oid, of: readonly number[]): readonly string[] => of.map((n) => columnNames.get(relation)?.get(n) ?? '')
   const constraintsOf = groupBy(f.constraints, (c) => c.relation)
   const domainChecks = groupBy(
     f.constraints.filter((c) => c.domain !== 0),
@@ -90,11 +95,12 @@ export function decode(f: Fetched): Catalog {
   const operatorClassNamed = namedBy(f.operatorClasses)
   /** Only where it is not the type's own. */
   const collationOf = (c: { readonly collation: Oid; readonly typeCollation: Oid }) => (c.collation === c.typeCollation ? null : collationNamed(c.collation))
+  const columnCollation = (c: ColumnRow) => (c.collation === typeOf.get(`${c.type} ${c.modifier}`)?.collation ? null : collationNamed(c.collation))
   const collationIds = new Map([...columnsOf].map(([oid, cols]) => [oid, new Map(cols.map((c) => [c.number, c.collation]))]))
   /** Only where it is not the column's own; for an expression, not the database's. 100 is the collation "default" (pg_collation.dat). */
-  const indexCollation = (x: IndexRow, i: number) => {
-    const own = x.columns[i] === 0 ? 100 : collationIds.get(x.relation)?.get(x.columns[i] as number)
-    return x.collations[i] === own ? null : collationNamed(x.collations[i])
+  const indexCollation = (x: IndexRow, column: number, collation: Oid | undefined) => {
+    const own = column === 0 ? 100 : collationIds.get(x.relation)?.get(column)
+    return collation === own ? null : collationNamed(collation)
   }
   const relationOf = new Map(f.relations.map((r) => [r.oid, r]))
   const identity = new Map(f.sequences.filter((s) => s.ownerKind === 'i').map((s) => [`${s.ownerRelation} ${s.ownerColumn}`, s]))
@@ -103,21 +109,23 @@ export function decode(f: Fetched): Catalog {
 
   function columnValue(c: ColumnRow): Column {
     const own = identity.get(`${c.relation} ${c.number}`)
+    const type = typeOf.get(`${c.type} ${c.modifier}`)
+    const expression = expressions.get(`${c.relation} ${c.number}`) ?? null
     return {
       name: c.name,
-      type: c.type,
+      type: type?.text ?? '',
       nullable: c.nullable,
-      default: c.generated === '' ? expressionOrNull(c.expression) : null,
+      default: c.generated === '' ? expressionOrNull(expression) : null,
       generated:
         c.generated === ''
           ? null
-          : { expression: canonical(c.expression ?? ''), kept: known({ s: 'stored', v: 'virtual' } as const, c.generated, `generated column ${c.name}`) },
+          : { expression: canonical(expression ?? ''), kept: known({ s: 'stored', v: 'virtual' } as const, c.generated, `generated column ${c.name}`) },
       identity:
         own && c.identity !== ''
           ? { generation: c.identity === 'a' ? 'always' : 'by default', sequence: { schema: own.schema, name: own.name }, options: sequenceOptions(own) }
           : null,
-      collation: collationOf(c),
-      storage: c.storage === null ? null : known(storages, c.storage, `the storage of column ${c.name}`),
+      collation: columnCollation(c),
+      storage: c.storage === type?.storage ? null : known(storages, c.storage, `the storage of column ${c.name}`),
       compression: c.compression === '' ? null : known(compressions, c.compression, `the compression of column ${c.name}`),
       statisticsTarget: c.statistics < 0 ? null : c.statistics,
       comment: commentOn('pg_class', c.relation, c.number),
@@ -128,8 +136,8 @@ export function decode(f: Fetched): Catalog {
     const x = indexByOid.get(row.index)
     return {
       name: row.name,
-      columns: named(row.relation, row.columns),
-      include: x ? named(row.relation, x.columns.slice(x.keyColumns)) : [],
+      columns: named(row.relation, numbers(row.columns)),
+      include: x ? named(row.relation, numbers(x.columns).slice(x.keyColumns)) : [],
       deferrable: deferrableOf(row),
       nullsNotDistinct: x?.nullsNotDistinct ?? false,
       options: x?.options ?? [],
@@ -142,11 +150,11 @@ export function decode(f: Fetched): Catalog {
   function reference(row: ConstraintRow): ForeignKey {
     return {
       name: row.name,
-      columns: named(row.relation, row.columns),
-      target: { schema: row.targetSchema ?? '', table: row.targetName ?? '', columns: named(row.target, row.targetColumns) },
+      columns: named(row.relation, numbers(row.columns)),
+      target: { schema: row.targetSchema ?? '', table: row.targetName ?? '', columns: named(row.target, numbers(row.targetColumns)) },
       onUpdate: known(actions, row.onUpdate, `the update action of ${row.name}`),
       onDelete: known(actions, row.onDelete, `the delete action of ${row.name}`),
-      onDeleteColumns: named(row.relation, row.onDeleteColumns),
+      onDeleteColumns: named(row.relation, numbers(row.onDeleteColumns)),
       match: known(matches, row.match, `the match type of ${row.name}`),
       deferrable: deferrableOf(row),
       validated: row.validated,
@@ -169,20 +177,24 @@ export function decode(f: Fetched): Catalog {
   /** pg_index.indoption: bit 0 descending, bit 1 nulls first (manual 54.26). */
   function indexValue(x: IndexRow): Index {
     const tuned = tunedOf.get(x.oid) ?? []
+    const columns = numbers(x.columns)
+    const flags = numbers(x.flags)
+    const classes = numbers(x.classes)
+    const collations = numbers(x.collations)
     return {
       name: x.name,
       unique: x.unique,
       method: x.method,
-      columns: x.columns.slice(0, x.keyColumns).map((number, i) => ({
+      columns: columns.slice(0, x.keyColumns).map((number, i) => ({
         column: number === 0 ? null : (columnNames.get(x.relation)?.get(number) ?? ''),
         expression: number === 0 ? expressionOrNull(x.expressions?.[i] ?? null) : null,
-        collation: indexCollation(x, i),
-        operatorClass: operatorClassNamed(x.classes[i]),
+        collation: indexCollation(x, number, collations[i]),
+        operatorClass: operatorClassNamed(classes[i]),
         operatorClassOptions: tuned.find((t) => t.position === i + 1)?.options ?? [],
-        descending: ((x.flags[i] ?? 0) & 1) !== 0,
-        nullsFirst: ((x.flags[i] ?? 0) & 2) !== 0,
+        descending: ((flags[i] ?? 0) & 1) !== 0,
+        nullsFirst: ((flags[i] ?? 0) & 2) !== 0,
       })),
-      include: named(x.relation, x.columns.slice(x.keyColumns)),
+      include: named(x.relation, columns.slice(x.keyColumns)),
       predicate: expressionOrNull(x.predicate),
       nullsNotDistinct: x.nullsNotDistinct,
       options: x.options,
@@ -284,8 +296,8 @@ export function decode(f: Fetched): Catalog {
         name: r.name,
         attributes: (columnsOf.get(r.oid) ?? []).map((c) => ({
           name: c.name,
-          type: c.type,
-          collation: collationOf(c),
+          type: typeOf.get(`${c.type} ${c.modifier}`)?.text ?? '',
+          collation: columnCollation(c),
           comment: commentOn('pg_class', c.relation, c.number),
         })),
         comment: commentOn('pg_type', f.rowTypes.find((t) => t.relation === r.oid)?.type ?? 0),
@@ -312,6 +324,6 @@ export function decode(f: Fetched): Catalog {
         },
       ]
     }),
-    unmodelled: [...f.reported.map((r) => ({ kind: r.kind, identity: r.identity })), ...f.properties, ...unplacedComments()],
+    unmodelled: unplacedComments(),
   }
 }

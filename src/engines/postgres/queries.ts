@@ -54,21 +54,20 @@ export const relations = `
   from pg_class c join pg_namespace n on n.oid = c.relnamespace
   where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c') and not ${ofExtension('pg_class', 'c.oid')}`
 
-/** attcompression came with 14, attgenerated with 12; attstattarget is null instead of -1 from 17 on. */
+/** Columns carry the oid of their type: the texts of the few different ones come once, from `types`. attcompression came with 14, attgenerated with 12; attstattarget is null instead of -1 from 17 on. */
 export const columns = (version: number) => `
-  select a.attrelid as relation, a.attnum as number, a.attname as name, format_type(a.atttypid, a.atttypmod) as type,
-    not a.attnotnull as nullable, a.attidentity as identity, a.attgenerated as generated,
-    pg_get_expr(d.adbin, d.adrelid) as expression,
-    a.attcollation as collation, t.typcollation as "typeCollation",
-    case when a.attstorage <> t.typstorage then a.attstorage end as storage,
-    ${version >= 140000 ? 'a.attcompression' : "''"} as compression,
-    coalesce(a.attstattarget, -1) as statistics
+  select a.attrelid as relation, a.attnum as number, a.attname as name, a.atttypid as type, a.atttypmod as modifier,
+    not a.attnotnull as nullable, a.attidentity as identity, a.attgenerated as generated, a.attcollation as collation, a.attstorage as storage,
+    ${version >= 140000 ? 'a.attcompression' : "''"} as compression, coalesce(a.attstattarget, -1) as statistics
   from pg_attribute a
-    join pg_class c on c.oid = a.attrelid
-    join pg_type t on t.oid = a.atttypid
-    left join pg_attrdef d on d.adrelid = a.attrelid and d.adnum = a.attnum
-  where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c') and a.attnum > 0 and not a.attisdropped
-  order by a.attrelid, a.attnum`
+  where a.attrelid in (select c.oid from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c'))
+    and a.attnum > 0 and not a.attisdropped`
+
+export const types = `
+  select u.type, u.modifier, format_type(u.type, u.modifier) as text, t.typcollation as collation, t.typstorage as storage
+  from (select distinct a.atttypid as type, a.atttypmod as modifier from pg_attribute a
+      where a.attrelid in (select c.oid from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c')) and not a.attisdropped) u
+    join pg_type t on t.oid = u.type`
 
 /** Names of collations, and of operator classes that are not the default for their type. */
 export const collations = `
@@ -77,11 +76,11 @@ export const collations = `
 export const operatorClasses = `
   select o.oid, n.nspname as schema, o.opcname as name from pg_opclass o join pg_namespace n on n.oid = o.opcnamespace where not o.opcdefault`
 
-/** confdelsetcols came with 15. */
+/** Lists of numbers come as text: `1 2`. confdelsetcols came with 15. */
 export const constraints = (version: number) => `
   select k.oid, k.conname as name, k.contype as kind, k.conrelid as relation, k.contypid as domain, k.conindid as index,
-    k.conkey as columns, k.confrelid as target, k.confkey as "targetColumns", k.confupdtype as "onUpdate", k.confdeltype as "onDelete",
-    ${version >= 150000 ? 'k.confdelsetcols' : 'null::int2[]'} as "onDeleteColumns", k.confmatchtype as match,
+    array_to_string(k.conkey, ' ') as columns, k.confrelid as target, array_to_string(k.confkey, ' ') as "targetColumns", k.confupdtype as "onUpdate", k.confdeltype as "onDelete",
+    ${version >= 150000 ? "array_to_string(k.confdelsetcols, ' ')" : "''"} as "onDeleteColumns", k.confmatchtype as match,
     k.condeferrable as deferrable, k.condeferred as deferred, k.convalidated as validated, k.connoinherit as "noInherit",
     k.conislocal as local, k.conparentid as parent, fn.nspname as "targetSchema", f.relname as "targetName",
     case when k.contype = 'c' then pg_get_expr(k.conbin, k.conrelid) end as expression,
@@ -94,11 +93,11 @@ export const constraints = (version: number) => `
 /** indnullsnotdistinct came with 15. */
 export const indexes = (version: number) => `
   select x.indexrelid as oid, x.indrelid as relation, c.relname as name, am.amname as method, x.indisunique as unique,
-    x.indnkeyatts as "keyColumns", x.indkey::int2[] as columns, x.indoption::int2[] as flags, x.indisvalid as valid, x.indisclustered as clustered,
+    x.indnkeyatts as "keyColumns", x.indkey::text as columns, x.indoption::text as flags, x.indisvalid as valid, x.indisclustered as clustered,
     ${version >= 150000 ? 'x.indnullsnotdistinct' : 'false'} as "nullsNotDistinct", coalesce(c.reloptions, '{}') as options,
     pg_get_expr(x.indpred, x.indrelid) as predicate, k.oid as constraint, k.contype as "constraintKind",
     case when x.indexprs is not null then array(select case when x.indkey[i] = 0 then pg_get_indexdef(x.indexrelid, i + 1, false) end from generate_series(0, x.indnkeyatts - 1) i order by i) end as expressions,
-    x.indclass::oid[] as classes, x.indcollation::oid[] as collations, p.relname as "attachedTo"
+    x.indclass::text as classes, x.indcollation::text as collations, p.relname as "attachedTo"
   from pg_index x
     join pg_class c on c.oid = x.indexrelid
     join pg_class r on r.oid = x.indrelid
@@ -142,11 +141,15 @@ export const domains = `
 export const sequences = `
   select c.oid, n.nspname as schema, c.relname as name, c.relpersistence as persistence, format_type(s.seqtypid, null) as type, c.relacl is not null as granted,
     s.seqstart::text as start, s.seqincrement::text as increment, s.seqmin::text as minimum, s.seqmax::text as maximum, s.seqcache::text as cache, s.seqcycle as cycle,
-    d.deptype as "ownerKind", d.refobjid as "ownerRelation", d.refobjsubid as "ownerColumn",
-    case when has_sequence_privilege(c.oid, 'SELECT, USAGE') then pg_sequence_last_value(c.oid)::text end as position
+    d.deptype as "ownerKind", d.refobjid as "ownerRelation", d.refobjsubid as "ownerColumn"
   from pg_class c join pg_namespace n on n.oid = c.relnamespace join pg_sequence s on s.seqrelid = c.oid
     left join pg_depend d on d.classid = 'pg_class'::regclass and d.objid = c.oid and d.refclassid = 'pg_class'::regclass and d.deptype in ('a', 'i')
   where c.relnamespace = any ($1::oid[]) and c.relkind = 'S' and not ${ofExtension('pg_class', 'c.oid')}`
+
+/** Where sequences stand; statistics, not structure. */
+export const positions = `
+  select c.oid, case when has_sequence_privilege(c.oid, 'SELECT, USAGE') then pg_sequence_last_value(c.oid)::text end as position
+  from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind = 'S' and not ${ofExtension('pg_class', 'c.oid')}`
 
 /** Constructors that the server makes for range types are part of the type (deptype "i"). */
 export const routines = `
@@ -193,4 +196,4 @@ export const viewRules = `
   select r.oid, r.ev_class as relation from pg_rewrite r join pg_class c on c.oid = r.ev_class where c.relnamespace = any ($1::oid[]) and r.rulename = '_RETURN'`
 
 export const defaultsOf = `
-  select d.oid, d.adrelid as relation from pg_attrdef d join pg_class c on c.oid = d.adrelid where c.relnamespace = any ($1::oid[])`
+  select d.oid, d.adrelid as relation, d.adnum as number, pg_get_expr(d.adbin, d.adrelid) as expression from pg_attrdef d join pg_class c on c.oid = d.adrelid where c.relnamespace = any ($1::oid[])`

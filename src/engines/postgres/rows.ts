@@ -38,18 +38,33 @@ export interface ColumnRow {
   readonly relation: Oid
   readonly number: number
   readonly name: string
-  readonly type: string
+  readonly type: Oid
+  readonly modifier: number
   readonly nullable: boolean
   readonly identity: string
   readonly generated: string
-  readonly expression: string | null
   /** 0 where the type has none. */
   readonly collation: Oid
-  readonly typeCollation: Oid
-  readonly storage: string | null
+  readonly storage: string
   readonly compression: string
   readonly statistics: number
 }
+/** A type as some column has it. */
+export interface TypeRow {
+  readonly type: Oid
+  readonly modifier: number
+  readonly text: string
+  readonly collation: Oid
+  readonly storage: string
+}
+export interface DefaultRow {
+  readonly oid: Oid
+  readonly relation: Oid
+  readonly number: number
+  readonly expression: string
+}
+/** Numbers separated by spaces, as PostgreSQL prints its vectors; the driver's own reading of arrays is slow. */
+export type NumberList = string
 export interface ConstraintRow {
   readonly oid: Oid
   readonly name: string
@@ -57,12 +72,12 @@ export interface ConstraintRow {
   readonly relation: Oid
   readonly domain: Oid
   readonly index: Oid
-  readonly columns: readonly number[] | null
+  readonly columns: NumberList | null
   readonly target: Oid
-  readonly targetColumns: readonly number[] | null
+  readonly targetColumns: NumberList | null
   readonly onUpdate: string
   readonly onDelete: string
-  readonly onDeleteColumns: readonly number[] | null
+  readonly onDeleteColumns: NumberList | null
   readonly match: string
   readonly deferrable: boolean
   readonly deferred: boolean
@@ -82,8 +97,8 @@ export interface IndexRow {
   readonly method: string
   readonly unique: boolean
   readonly keyColumns: number
-  readonly columns: readonly number[]
-  readonly flags: readonly number[]
+  readonly columns: NumberList
+  readonly flags: NumberList
   readonly valid: boolean
   readonly clustered: boolean
   readonly nullsNotDistinct: boolean
@@ -92,8 +107,8 @@ export interface IndexRow {
   readonly constraint: Oid | null
   readonly constraintKind: 'p' | 'u' | 'x' | null
   readonly expressions: readonly (string | null)[] | null
-  readonly classes: readonly Oid[]
-  readonly collations: readonly Oid[]
+  readonly classes: NumberList
+  readonly collations: NumberList
   readonly attachedTo: string | null
 }
 export interface TunedRow {
@@ -149,7 +164,6 @@ export interface SequenceRow {
   readonly ownerKind: 'a' | 'i' | null
   readonly ownerRelation: Oid | null
   readonly ownerColumn: number | null
-  readonly position: string | null
 }
 export interface RoutineRow {
   readonly oid: Oid
@@ -230,6 +244,7 @@ export interface Fetched {
   readonly comments: readonly CommentRow[]
   readonly relations: readonly RelationRow[]
   readonly columns: readonly ColumnRow[]
+  readonly types: readonly TypeRow[]
   readonly constraints: readonly ConstraintRow[]
   readonly indexes: readonly IndexRow[]
   readonly tuned: readonly TunedRow[]
@@ -246,8 +261,13 @@ export interface Fetched {
   readonly dependencies: readonly DependencyRow[]
   readonly rowTypes: readonly { readonly type: Oid; readonly relation: Oid }[]
   readonly viewRules: readonly { readonly oid: Oid; readonly relation: Oid }[]
-  readonly defaults: readonly { readonly oid: Oid; readonly relation: Oid }[]
+  readonly defaults: readonly DefaultRow[]
+}
+
+/** The count over all classes of the server, fetched while the rest is being linked. */
+export interface Counted {
   readonly census: readonly CensusRow[]
   readonly reported: readonly ReportRow[]
   readonly properties: readonly PropertyRow[]
+  readonly positions: readonly { readonly oid: Oid; readonly position: string | null }[]
 }

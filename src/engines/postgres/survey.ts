@@ -1,5 +1,5 @@
 // Reads a PostgreSQL catalog into a Survey: one session, read-only and pinned, a constant number of queries.
-import type pg from 'pg'
+import pg from 'pg'
 import { type Catalog, type CensusLine, type Statistics, type Survey, sortCatalog } from '../../core/catalog/index.ts'
 import { countQuery, propertyQuery, reportQuery } from './census.ts'
 import { cancelRunning, connect } from './connect.ts'
@@ -7,69 +7,100 @@ import { decode } from './decode.ts'
 import { classifyFailure, SourceError } from './failure.ts'
 import type { Location } from './location.ts'
 import * as q from './queries.ts'
-import type { Fetched, SchemaRow, ServerRow } from './rows.ts'
+import type { Counted, Fetched, Oid, SchemaRow, ServerRow } from './rows.ts'
 
 export interface SurveyOptions {
   /** Schemas to read; null for every user schema. */
   readonly schemas: readonly string[] | null
-  /** Told after each query: a word for what is being read, and objects read so far. */
+  /** Told now and then: a word for what is being read, and objects read so far. */
   readonly onProgress?: (reading: string, objects: number) => void
   readonly signal?: AbortSignal
 }
 
-/** Every number and name of the statement text is a constant of ours; values go as parameters. */
-async function rows<T>(client: pg.Client, sql: string, values: readonly unknown[]): Promise<T[]> {
-  return (await client.query(sql, values as unknown[])).rows as T[]
+/** Catalog queries by the field they fill. */
+const linkedQueries = (version: number) =>
+  ({
+    comments: q.comments,
+    relations: q.relations,
+    columns: q.columns(version),
+    types: q.types,
+    constraints: q.constraints(version),
+    indexes: q.indexes(version),
+    tuned: q.tunedColumns,
+    collations: q.collations,
+    operatorClasses: q.operatorClasses,
+    triggers: q.triggers(version),
+    rules: q.rules,
+    enums: q.enums,
+    domains: q.domains,
+    sequences: q.sequences,
+    routines: q.routines,
+    aggregates: q.aggregates,
+    extensions: q.extensions,
+    dependencies: q.dependencies,
+    rowTypes: q.rowTypes,
+    viewRules: q.viewRules,
+    defaults: q.defaultsOf,
+  }) as const satisfies Record<keyof Omit<Fetched, 'server' | 'schemas'>, string>
+
+const countedQueries = { census: countQuery(), reported: reportQuery(), properties: propertyQuery, positions: q.positions } as const satisfies Record<
+  keyof Counted,
+  string
+>
+
+/** Rows between two reports of progress. */
+const portion = 2000
+
+/**
+ * Run queries as one message of the simple protocol (manual 55.2.2.1): the server works on the next one while the driver
+ * still decodes the rows of the last. In place of $1 stand the oids of the schemas, numbers the server gave us.
+ */
+function runBatch<K extends string>(
+  client: pg.Client,
+  queries: Readonly<Record<K, string>>,
+  schemas: readonly Oid[],
+  onRows: (rows: number) => void,
+): Promise<Readonly<Record<K, never[]>>> {
+  const keys = Object.keys(queries) as K[]
+  const text = keys.map((k) => queries[k].replaceAll('$1', `'{${schemas.map(Number).join(',')}}'`)).join(';\n')
+  return new Promise((resolve, reject) => {
+    let n = 0
+    const query = new pg.Query(text, (error, results: unknown) => {
+      if (error) reject(error)
+      else resolve(Object.fromEntries(keys.map((k, i) => [k, (results as { rows: never[] }[])[i]?.rows])) as Record<K, never[]>)
+    })
+    query.on('row', () => {
+      n += 1
+      if (n % portion === 0) onRows(n)
+    })
+    client.query(query)
+  })
 }
 
-async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<Fetched> {
+/** Fetches all, and links it while the server counts: the count is its longest work, and it sends little. */
+async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<{ readonly fetched: Fetched; readonly counted: Counted; readonly linked: Catalog }> {
   await client.query(q.pinSession)
-  const server = (await rows<ServerRow>(client, q.serverFacts, []))[0] as ServerRow
-  const schemas = await rows<SchemaRow>(client, q.schemas, [o.schemas])
-  const oids = [schemas.map((s) => s.oid)]
-  let objects = schemas.length
-  const read = async <T>(what: string, sql: string, withSchemas = true): Promise<T[]> => {
-    o.signal?.throwIfAborted()
-    const found = await rows<T>(client, sql, withSchemas ? oids : [])
-    objects += found.length
-    o.onProgress?.(what, objects)
-    return found
-  }
-  const fetched: Fetched = {
-    server,
-    schemas,
-    comments: await read('comments', q.comments, false),
-    relations: await read('relations', q.relations),
-    columns: await read('columns', q.columns(server.number)),
-    constraints: await read('constraints', q.constraints(server.number)),
-    indexes: await read('indexes', q.indexes(server.number)),
-    tuned: await read('index columns', q.tunedColumns),
-    collations: await read('collations', q.collations, false),
-    operatorClasses: await read('operator classes', q.operatorClasses, false),
-    triggers: await read('triggers', q.triggers(server.number)),
-    rules: await read('rules', q.rules),
-    enums: await read('enumerated types', q.enums),
-    domains: await read('domains', q.domains),
-    sequences: await read('sequences', q.sequences),
-    routines: await read('routines', q.routines),
-    aggregates: await read('aggregates', q.aggregates),
-    extensions: await read('extensions', q.extensions, false),
-    dependencies: await read('dependencies', q.dependencies, false),
-    rowTypes: await read('row types', q.rowTypes),
-    viewRules: await read('view definitions', q.viewRules),
-    defaults: await read('defaults', q.defaultsOf),
-    census: await read('the census', countQuery()),
-    reported: await read('what is not modelled', reportQuery()),
-    properties: await read('other properties', propertyQuery),
-  }
+  const server = (await client.query(q.serverFacts)).rows[0] as ServerRow
+  const schemas = (await client.query(q.schemas, [o.schemas])).rows as SchemaRow[]
+  const oids = schemas.map((s) => s.oid)
+  o.signal?.throwIfAborted()
+  const fetched: Fetched = { server, schemas, ...(await runBatch(client, linkedQueries(server.number), oids, (n) => o.onProgress?.('the catalog', n))) }
+  o.signal?.throwIfAborted()
+  const counting = runBatch(client, countedQueries, oids, () => {})
+  // Awaited below; a failure of the linking must not leave this one unheard.
+  counting.catch(() => {})
+  const objects = Object.values(fetched).reduce((n, list) => n + (Array.isArray(list) ? list.length : 0), 0)
+  o.onProgress?.('the census', objects)
+  const linked = decode(fetched)
+  const counted: Counted = await counting
   await client.query('commit')
-  return fetched
+  return { fetched, counted, linked }
 }
 
 /** read + reported = counted, one line per class and letter that occurs. */
-function census(f: Fetched, c: Catalog): readonly CensusLine[] {
+function census(f: Fetched, counted: Counted, c: Catalog): readonly CensusLine[] {
   const reported = new Map<string, number>()
-  for (const r of f.reported) reported.set(r.class, (reported.get(r.class) ?? 0) + 1)
+  for (const r of counted.reported) reported.set(r.class, (reported.get(r.class) ?? 0) + 1)
   const byLetter = <T>(list: readonly T[], letter: (row: T) => string) => {
     const n = new Map<string, number>()
     for (const row of list) n.set(letter(row), (n.get(letter(row)) ?? 0) + 1)
@@ -100,31 +131,33 @@ function census(f: Fetched, c: Catalog): readonly CensusLine[] {
     ...Object.fromEntries([...routineLetters].map(([k, n]) => [`pg_proc ${k}`, k === 'a' ? n - unreadAggregates : n])),
     pg_extension: c.extensions.length,
   }
-  return f.census.map((line) => ({ class: line.class, counted: line.n, read: read[line.class] ?? 0, reported: reported.get(line.class) ?? 0 }))
+  return counted.census.map((line) => ({ class: line.class, counted: line.n, read: read[line.class] ?? 0, reported: reported.get(line.class) ?? 0 }))
 }
 
-function statistics(f: Fetched): Statistics {
+function statistics(f: Fetched, counted: Counted): Statistics {
+  const position = new Map(counted.positions.map((p) => [p.oid, p.position]))
   return {
     at: f.server.at,
     relations: f.relations
       .filter((r) => r.kind === 'r' || r.kind === 'p' || r.kind === 'm')
       .map((r) => ({ schema: r.schema, name: r.name, rows: r.rows < 0 ? null : r.rows, pages: r.pages })),
-    sequences: f.sequences.map((s) => ({ schema: s.schema, name: s.name, position: s.position })),
+    sequences: f.sequences.map((s) => ({ schema: s.schema, name: s.name, position: position.get(s.oid) ?? null })),
   }
 }
 
-function assemble(f: Fetched): Survey {
-  const structure = sortCatalog(decode(f))
+function assemble({ fetched: f, counted, linked }: Awaited<ReturnType<typeof fetchAll>>): Survey {
+  const reported = counted.reported.map((r) => ({ kind: r.kind, identity: r.identity }))
+  const structure = sortCatalog({ ...linked, unmodelled: [...reported, ...counted.properties, ...linked.unmodelled] })
   return {
     structure,
-    statistics: statistics(f),
+    statistics: statistics(f, counted),
     reading: {
       server: `PostgreSQL ${f.server.version}`,
       serverVersion: f.server.number,
       database: f.server.database,
       user: f.server.user,
       at: f.server.at,
-      census: census(f, structure),
+      census: census(f, counted, structure),
       notReadable: f.relations.filter((r) => !r.readable && r.kind !== 'c').map((r) => ({ schema: r.schema, name: r.name })),
       withGrants: [...f.schemas, ...f.relations, ...f.enums, ...f.domains, ...f.sequences, ...f.routines].filter((o) => o.granted).length,
     },
