@@ -1,9 +1,9 @@
 // Starting, cancelling and following long work. The work itself is in `work.ts`, which runs in the worker process.
 import pg from 'pg'
-import { findActiveJob, findJob, insertJob, type JobKind, type JobRow, requestCancel } from '../store/index.ts'
+import { findActiveJob, findJob, findLastJob, insertJob, type JobKind, type JobRow, requestCancel } from '../store/index.ts'
 import { queue, queueName } from './queue.ts'
 
-export { findLastJob } from '../store/index.ts'
+export { findLastJob }
 
 /** Start a job, or give the id of the one of this kind that already waits or runs. */
 export async function startJob(projectId: string, kind: JobKind, by: string): Promise<number> {
@@ -64,9 +64,9 @@ export async function followProject(projectId: string, signal: AbortSignal, tell
   })
   await client.query('listen pelvok_job')
   await client.query('listen pelvok_ledger')
-  // What is running now, for someone who reloaded meanwhile.
+  // How the newest ones stand, for someone who reloaded meanwhile: one may have ended between the page's reading and this.
   for (const kind of ['survey', 'rehearsal'] as const) {
-    const job = await findActiveJob(projectId, kind)
+    const job = await findLastJob(projectId, kind)
     if (job) tell({ type: 'job', job: jobView(job) })
   }
   await new Promise<void>((resolve) => {

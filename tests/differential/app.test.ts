@@ -177,6 +177,16 @@ describe('jobs', () => {
     expect(JSON.parse((await job(id))?.result ?? '')).toMatchObject({ rehearsal: { ok: true } })
   })
 
+  it('a page that was rendered before a job ended hears of the end when it begins to listen', async () => {
+    const ending = new AbortController()
+    const response = await fetch(`${appUrl}/api/projects/${project}/events`, { signal: ending.signal })
+    const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader()
+    let heard = ''
+    while (!heard.includes('data:')) heard += (await reader?.read())?.value ?? ''
+    ending.abort()
+    expect(heard).toContain('"state":"done"')
+  })
+
   it('cancelling ends the statement on the server; two seconds later there is none', async () => {
     const locker = await connect(db.location)
     await locker.query('begin; lock table pg_catalog.pg_description in access exclusive mode')

@@ -1,7 +1,7 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { useCallback, useEffect, useState } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import { post, type Wording } from './api.ts'
 import type { JobView, ProjectEvent } from './job.ts'
 
@@ -13,18 +13,24 @@ export interface JobHandle {
   readonly cancel: () => void
 }
 
+const hasEnded = (job: JobView) => job.state === 'done' || job.state === 'failed' || job.state === 'cancelled'
+
 /** Start, follow and cancel one kind of job of a project. When one ends, the server's view is read again. */
 export function useJob(projectId: string, kind: JobView['kind'], initial: JobView | null): JobHandle {
   const router = useRouter()
   const [job, setJob] = useState(initial)
   const [wording, setWording] = useState<Wording | null>(null)
+  /** The job whose end the page shows already. */
+  const ended = useRef(initial && hasEnded(initial) ? initial.id : null)
   useEffect(() => {
     const events = new EventSource(`/api/projects/${projectId}/events`)
     events.onmessage = (message) => {
       const event = JSON.parse(message.data as string) as ProjectEvent
       if (event.type !== 'job' || event.job.kind !== kind) return
       setJob(event.job)
-      if (event.job.state === 'done' || event.job.state === 'failed' || event.job.state === 'cancelled') router.refresh()
+      if (!hasEnded(event.job) || ended.current === event.job.id) return
+      ended.current = event.job.id
+      router.refresh()
     }
     return () => events.close()
   }, [projectId, kind, router])

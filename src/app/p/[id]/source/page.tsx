@@ -5,7 +5,9 @@ import { SourceView } from '../../../../ui/source/SourceView.tsx'
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params
-  const [source, project, job] = await Promise.all([findSource(id), readProjectReview(id), findLastJob(id, 'survey')])
+  // The job first: where it is shown as done, what it read is shown too.
+  const job = await findLastJob(id, 'survey')
+  const [source, project] = await Promise.all([findSource(id), readProjectReview(id)])
   const c = project?.catalog
   const survey =
     project && c
