@@ -1,7 +1,7 @@
 // Rulings for a command: from a ledger file, or none.
 import { existsSync, readFileSync } from 'node:fs'
 import { type LedgerEntry, parseLedger } from '../core/model/index.ts'
-import { badInput } from './source.ts'
+import { badInput } from './exit.ts'
 
 /** Entries of a ledger file. Throws ExitError that names the line of what is wrong. */
 export function readLedgerFile(path: string): readonly LedgerEntry[] {

@@ -3,16 +3,17 @@ import { mkdirSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { Command } from 'commander'
 import { canonicalText, hashText } from '../core/catalog/index.ts'
-import { baselinePlan, upScript } from '../core/change/index.ts'
+import { baselinePlan, describePlanProblem, upScript } from '../core/change/index.ts'
 import { emitTypeScript } from '../core/emit/typescript/index.ts'
 import { printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
 import { type Review, review } from '../core/review/index.ts'
 import { describeFailure, parseUrl, rehearse, SourceError } from '../engines/postgres/index.ts'
 import { checkFolder } from './check.ts'
+import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
 import { readPlan, writePlan } from './plans.ts'
 import { diagnosticLines, findingLines, rehearsalLines, relationshipLines } from './print.ts'
-import { badInput, ExitError, type ReadSource, readSource, urlIn } from './source.ts'
+import { type ReadSource, readSource, type SourceOptions, urlIn } from './source.ts'
 
 const say = (line: string) => process.stderr.write(`${line}\n`)
 const progress = (line: string) => {
@@ -28,12 +29,13 @@ const output = (text: string, file: string | undefined) => {
 interface ReadOptions {
   readonly schema: string[]
   readonly ledger?: string
+  readonly dialect?: string
 }
 
-const schemas = (o: ReadOptions) => (o.schema.length > 0 ? o.schema : null)
+const sourceOptions = (o: ReadOptions): SourceOptions => ({ schemas: o.schema.length > 0 ? o.schema : null, dialect: o.dialect ?? null, progress, say })
 
 async function readReview(source: string, o: ReadOptions): Promise<ReadSource & { readonly review: Review }> {
-  const read = await readSource(source, schemas(o), progress)
+  const read = await readSource(source, sourceOptions(o))
   const entries = o.ledger === undefined ? [] : readLedgerFile(o.ledger)
   const made = review(read.catalog, hashText(canonicalText(read.catalog)), entries)
   for (const line of diagnosticLines(made.model)) say(`note: ${line}`)
@@ -46,15 +48,16 @@ const program = new Command('pelvok')
 const onSource = (name: string) =>
   program
     .command(name)
-    .argument('<source>', 'a postgresql:// URL, env:NAME, or a snapshot file')
+    .argument('<source>', 'a postgresql:// URL, env:NAME, a script (.sql, folder, zip), or a snapshot file')
     .option('--schema <name>', 'read this schema only; may be repeated', several, [])
+    .option('--dialect <name>', 'of a script: postgresql, sqlite, mysql or mariadb, with a version where it matters (mysql:8.0)')
 const withLedger = (c: Command) => c.option('--ledger <file>', 'the rulings of a review: pelvok.ledger.jsonl')
 
 onSource('survey')
   .option('--out <file>', 'write to a file instead of standard output')
   .description('read the catalog and print its structure as JSON')
   .action(async (source: string, o: ReadOptions & { out?: string }) => {
-    const { catalog } = await readSource(source, schemas(o), progress)
+    const { catalog } = await readSource(source, sourceOptions(o))
     output(canonicalText(catalog), o.out)
     for (const u of catalog.unmodelled) say(`not modelled yet: ${u.kind} ${u.identity}`)
   })
@@ -113,6 +116,7 @@ program
   .requiredOption('--from <source>', 'so far only "empty": the baseline')
   .requiredOption('--to <source>', 'the schema to arrive at')
   .option('--schema <name>', 'read this schema only; may be repeated', several, [])
+  .option('--dialect <name>', 'of a script: postgresql, sqlite, mysql or mariadb')
   .option('--ledger <file>', 'the rulings of a review; the plan names their position')
   .option('--out <dir>', 'write the folder 0001-baseline/ there instead of printing up.sql')
   .description('an ordered migration')
@@ -122,9 +126,9 @@ program
     const result = baselinePlan(catalog)
     if (!result.ok)
       throw new ExitError(1, {
-        message: `objects need each other in a cycle: ${result.problem.members.join(' -> ')}`,
+        message: describePlanProblem(result.problem),
         detail: '',
-        hint: 'Break the cycle in the source; no order of creation exists.',
+        hint: 'Break a cycle in the source; classes and relationships are there for every engine.',
       })
     for (const u of result.plan.notSupported) say(`not supported yet, and not made: ${u.kind} ${u.identity}`)
     if (o.out) say(`${result.plan.steps.length} steps in ${writePlan(o.out, result.plan, catalog, revisionText(made.revision))}`)

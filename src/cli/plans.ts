@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import { type Catalog, canonicalText, decodeCatalog, hashText } from '../core/catalog/index.ts'
 import { decodePlan, downScript, type Plan, planFiles, upScript } from '../core/change/index.ts'
-import { badInput } from './source.ts'
+import { badInput } from './exit.ts'
 
 export function writePlan(dir: string, plan: Plan, expected: Catalog, revision: string): string {
   const { folder, files, catalogText } = planFiles(plan, expected, revision)

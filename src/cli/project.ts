@@ -3,7 +3,7 @@ import type { LedgerEntry } from '../core/model/index.ts'
 
 import { findProject } from '../server/projects.ts'
 import { closeStore, importEntries, readLedger } from '../server/review.ts'
-import { badInput } from './source.ts'
+import { badInput } from './exit.ts'
 
 async function withProject<T>(id: string, work: () => Promise<T>): Promise<T> {
   if (!process.env['DATABASE_URL'])

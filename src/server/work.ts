@@ -1,5 +1,7 @@
 // What the worker process does: surveys and rehearsals, with progress, a lease and cancelling that reaches the server.
+
 import { canonicalText, hashText } from '../core/catalog/index.ts'
+import { describePlanProblem } from '../core/change/index.ts'
 import { describeFailure, parseUrl, rehearse, SourceError, survey, surveySummary, type Wording } from '../engines/postgres/index.ts'
 import { claimJob, endJob, findJob, insertSurvey, type JobKind, type JobRow, reportProgress } from '../store/index.ts'
 import { log } from './log.ts'
@@ -35,9 +37,9 @@ async function rehearsalWork(job: JobRow, w: Work): Promise<string> {
   if (!baseline) throw new Refusal({ message: 'there is nothing to rehearse yet', detail: 'The project has no survey.', hint: 'Survey the source first.' })
   if (!baseline.result.ok)
     throw new Refusal({
-      message: 'the baseline has no order of creation',
-      detail: `These need each other: ${baseline.result.problem.members.join(', ')}.`,
-      hint: 'Break the cycle in the source.',
+      message: 'there is no baseline to rehearse',
+      detail: `${describePlanProblem(baseline.result.problem)}.`,
+      hint: 'Break a cycle in the source; a schema of another engine has its classes and relationships here, and no migrations yet.',
     })
   const url = process.env['PELVOK_SCRATCH_URL']
   const server = url ? parseUrl(url) : null

@@ -11,6 +11,7 @@ import { type Case, cases } from './fieldCases.ts'
 const unreachable: Readonly<Record<string, string>> = {
   format: 'one version of the format',
   dialect: 'one engine',
+  'relations[].columns[].onUpdate': 'of MySQL',
   'relations[].primaryKey.nullsNotDistinct': 'columns of a primary key are not null',
 }
 /** The other parts of a dependency or an address are told apart by the case of its first part, an expression by its text. */
@@ -38,7 +39,8 @@ function fieldsOf(schema: Schema, path: string): readonly string[] {
   if (def.type === 'array') return fieldsOf(def.element as Schema, `${path}[]`)
   if (def.type === 'nullable') {
     const inner = def.innerType as Schema
-    const address = inner._zod.def.type === 'object' && Object.keys(inner._zod.def.shape ?? {}).join() === 'schema,name'
+    const address =
+      inner._zod.def.type === 'object' && Object.keys(inner._zod.def.shape ?? {}).join() === 'schema,name' && /(collation|operatorClass)$/.test(path)
     return address ? [path] : fieldsOf(inner, path)
   }
   if (def.type === 'union') return [...new Set((def.options ?? []).flatMap((o) => fieldsOf(o, path)))]

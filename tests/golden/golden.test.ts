@@ -4,7 +4,7 @@ import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { decodeCatalog } from '../../src/core/catalog/index.ts'
-import { baselinePlan, upScript } from '../../src/core/change/index.ts'
+import { baselinePlan, describePlanProblem, upScript } from '../../src/core/change/index.ts'
 import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
 import { describeModelDiagnostic, sentencesOf, sentenceText } from '../../src/core/model/index.ts'
 import { docketItems, review } from '../../src/core/review/index.ts'
@@ -49,7 +49,7 @@ function aspects(input: string): Readonly<Record<string, string>> {
     'emitted.ts.txt': emitTypeScript(r.model, r.revision)
       .map((f) => `==== ${f.path}\n${f.text}`)
       .join('\n'),
-    'baseline.sql': plan.ok ? upScript(plan.plan, null) : `cycle: ${plan.problem.members.join(', ')}\n`,
+    'baseline.sql': plan.ok ? upScript(plan.plan, null) : `${describePlanProblem(plan.problem)}\n`,
   }
 }
 

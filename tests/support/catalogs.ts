@@ -18,6 +18,7 @@ export function column(name: string, more: Partial<Column> = {}): Column {
     default: null,
     generated: null,
     identity: null,
+    onUpdate: null,
     collation: null,
     storage: null,
     compression: null,

@@ -42,11 +42,15 @@ function walk(object: string, field: string, a: Json | undefined, b: Json | unde
   }
 }
 
-/** Lists of named things by name, then by the order of the names both have; other lists as a whole. */
+/** Lists of named things by name, then by the order of the names both have; lists of other things by position where they are of one length, else as a whole. */
 function walkLists(object: string, field: string, a: readonly Json[], b: readonly Json[], found: Difference[]): void {
   const left = named(a)
   const right = named(b)
   if (!left || !right) {
+    if (a.length === b.length && a.every(isObject) && b.every(isObject)) {
+      for (const [i, item] of a.entries()) walk(object, `${field}[${i}]`, item, b[i], found)
+      return
+    }
     if (JSON.stringify(a) !== JSON.stringify(b)) found.push({ object, field, was: said(a), is: said(b) })
     return
   }

@@ -1,6 +1,9 @@
 // What keys and indexes say about a set of columns.
 import type { Column, Index, KeyConstraint, Relation } from './types.ts'
 
+/** What people call a key: its name, or its columns where the engine gives it none. */
+export const keyText = (k: { readonly name: string; readonly columns: readonly string[] }): string => (k.name === '' ? `(${k.columns.join(', ')})` : k.name)
+
 /** A rule that makes a set of columns unique for every row, and what it is called. */
 export interface UniqueRule {
   readonly kind: 'primary key' | 'unique constraint' | 'unique index'
@@ -10,7 +13,7 @@ export interface UniqueRule {
 
 const ofKey =
   (kind: UniqueRule['kind']) =>
-  (k: KeyConstraint): UniqueRule => ({ kind, name: k.name, columns: k.columns })
+  (k: KeyConstraint): UniqueRule => ({ kind, name: keyText(k), columns: k.columns })
 
 /** Primary key, unique constraints, and unique indexes over plain columns without a predicate, in this order. */
 export function uniqueRules(r: Relation): readonly UniqueRule[] {
@@ -32,10 +35,9 @@ export function uniqueOver(r: Relation, columns: readonly string[]): UniqueRule 
 export function indexOver(r: Relation, columns: readonly string[]): string | null {
   const set = new Set(columns)
   const leads = (list: readonly (string | null)[]) => list.length >= set.size && list.slice(0, set.size).every((c) => c !== null && set.has(c))
-  const keys = [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques]
-  return (
-    keys.find((k) => leads(k.columns))?.name ?? r.indexes.find((x) => x.valid && x.predicate === null && leads(x.columns.map((c) => c.column)))?.name ?? null
-  )
+  const key = [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques].find((k) => leads(k.columns))
+  if (key) return keyText(key)
+  return r.indexes.find((x) => x.valid && x.predicate === null && leads(x.columns.map((c) => c.column)))?.name ?? null
 }
 
 /** Those of the columns that accept null; `acceptsNull` is the catalog's `nullTest`. */

@@ -36,7 +36,12 @@ export const column = z.strictObject({
   nullable: z.boolean(),
   default: expression.nullable(),
   generated: z.strictObject({ expression, kept: z.enum(['stored', 'virtual']) }).nullable(),
-  identity: z.strictObject({ generation: z.enum(['always', 'by default']), sequence: relationAddress, options: sequenceOptions }).nullable(),
+  /** A key the database counts up. Sequence and options are null where the engine has no sequences (AUTO_INCREMENT, rowid). */
+  identity: z
+    .strictObject({ generation: z.enum(['always', 'by default']), sequence: relationAddress.nullable(), options: sequenceOptions.nullable() })
+    .nullable(),
+  /** What every UPDATE sets it to: MySQL's ON UPDATE CURRENT_TIMESTAMP. */
+  onUpdate: expression.nullable(),
   /** Only where it differs from the collation of the type. */
   collation: relationAddress.nullable(),
   /** Only where it differs from the type's own. */

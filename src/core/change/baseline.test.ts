@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest'
 import { catalogOf, column, reference, table } from '../../../tests/support/catalogs.ts'
 import type { Catalog } from '../catalog/index.ts'
-import { baselinePlan } from './baseline.ts'
+import { baselinePlan, describePlanProblem } from './baseline.ts'
 import { decodePlan } from './format.ts'
 import { downScript, planFiles, upScript } from './script.ts'
 
 function planOf(c: Catalog) {
   const result = baselinePlan(c)
-  if (!result.ok) throw new Error(result.problem.members.join())
+  if (!result.ok) throw new Error(describePlanProblem(result.problem))
   return result.plan
 }
 const objects = (c: Catalog) => planOf(c).steps.map((s) => s.object)

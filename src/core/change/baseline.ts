@@ -14,9 +14,19 @@ interface Node {
   readonly hazards: readonly Hazard[]
 }
 
-export type PlanResult =
-  | { readonly ok: true; readonly plan: Plan }
-  | { readonly ok: false; readonly problem: { readonly code: 'cycle'; readonly members: readonly string[] } }
+export type PlanResult = { readonly ok: true; readonly plan: Plan } | { readonly ok: false; readonly problem: PlanProblem }
+
+/** Why there is no plan. */
+export type PlanProblem =
+  | { readonly code: 'cycle'; readonly members: readonly string[] }
+  /** Migrations are written for PostgreSQL so far. */
+  | { readonly code: 'dialect'; readonly dialect: Catalog['dialect'] }
+
+export function describePlanProblem(p: PlanProblem): string {
+  return p.code === 'cycle'
+    ? `no order of creation exists; these need each other: ${p.members.join(' -> ')}`
+    : `migrations are written for PostgreSQL so far, and this schema is of ${p.dialect === 'mysql' ? 'MySQL or MariaDB' : 'SQLite'}`
+}
 
 const keyOf = (d: Dependency) => `${d.kind} ${d.schema}.${d.name}`
 const schemaKey = (schema: string) => `schema ${schema}`
@@ -229,6 +239,7 @@ function followers(c: Catalog): readonly Node[] {
  * Materialized views are refreshed in the order they were made. O(objects log objects).
  */
 export function baselinePlan(catalog: Catalog): PlanResult {
+  if (catalog.dialect !== 'postgresql') return { ok: false, problem: { code: 'dialect', dialect: catalog.dialect } }
   const c = sortCatalog(catalog)
   let nodes = makers(c, new Set())
   const order = (list: readonly Node[]) => {

@@ -1,5 +1,5 @@
 // What do these columns refer to? Here: what foreign keys declare.
-import { type ForeignKey, indexOver, nullableAmong, uniqueOver } from '../catalog/index.ts'
+import { type Catalog, type ForeignKey, indexOver, keyText, nullableAmong, uniqueOver } from '../catalog/index.ts'
 import { type Edit, type Evidence, type Finding, findingId } from '../model/index.ts'
 import type { Context, Reference } from './context.ts'
 import type { Names } from './naming.ts'
@@ -10,10 +10,9 @@ const list = (names: readonly string[]) => names.join(', ')
 function evidenceFor(x: Context, r: Reference): readonly Evidence[] {
   const [key] = r.declared
   const found: Evidence[] = [{ kind: 'declared constraint', weight: 1, says: constraintText(key) }]
-  if (r.declared.length > 1)
-    found.push({ kind: 'declared twice', weight: 0.1, says: `declared ${r.declared.length} times: ${list(r.declared.map((d) => d.name))}` })
-  if (!key.validated) found.push({ kind: 'not validated', weight: -0.2, says: `${key.name} is NOT VALID: rows older than it were never checked` })
-  if (!key.enforced) found.push({ kind: 'not enforced', weight: -0.4, says: `the triggers that enforce ${key.name} are disabled` })
+  if (r.declared.length > 1) found.push({ kind: 'declared twice', weight: 0.1, says: `declared ${r.declared.length} times: ${list(r.declared.map(keyText))}` })
+  if (!key.validated) found.push({ kind: 'not validated', weight: -0.2, says: `${keyText(key)} is NOT VALID: rows older than it were never checked` })
+  if (!key.enforced) found.push({ kind: 'not enforced', weight: -0.4, says: unenforced(x.catalog.dialect, key) })
   const nullable = nullableAmong(r.child, key.columns, x.acceptsNull)
   if (nullable.length > 0)
     found.push({ kind: 'nullable column', weight: 0, says: `${list(nullable)} ${nullable.length === 1 ? 'accepts' : 'accept'} null, so there may be none` })
@@ -32,11 +31,18 @@ function evidenceFor(x: Context, r: Reference): readonly Evidence[] {
   return found
 }
 
+/** Who fails to enforce it. SQLite: "Foreign Key Support", 2. */
+function unenforced(dialect: Catalog['dialect'], key: ForeignKey): string {
+  return dialect === 'sqlite'
+    ? 'SQLite enforces it only on connections that say PRAGMA foreign_keys = ON'
+    : `the triggers that enforce ${keyText(key)} are disabled`
+}
+
 function constraintText(key: ForeignKey): string {
   const target = key.target.schema === '' ? key.target.table : `${key.target.schema}.${key.target.table}`
   const remove = key.onDelete === 'no action' ? '' : `, on delete ${key.onDelete}`
   const update = key.onUpdate === 'no action' ? '' : `, on update ${key.onUpdate}`
-  return `foreign key ${key.name}: (${list(key.columns)}) references ${target} (${list(key.target.columns)})${remove}${update}`
+  return `foreign key${key.name === '' ? '' : ` ${key.name}`}: (${list(key.columns)}) references ${target} (${list(key.target.columns)})${remove}${update}`
 }
 
 export function referenceFindings(x: Context, names: Names): readonly Finding[] {

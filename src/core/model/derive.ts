@@ -81,7 +81,14 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
     ...[...hidden].map(([subject, [first, second]]) => manyToMany(subject, first, second, facets, names, confidence)),
   ].toSorted((a, b) => compareText(a.id, b.id))
   const types = typeNames(catalog, entities)
-  return { entities, ...types, relationships, joinHalves: [...hidden].flatMap(([subject, halves]) => halves.map((l) => half(subject, l, facets))), diagnostics }
+  return {
+    dialect: catalog.dialect,
+    entities,
+    ...types,
+    relationships,
+    joinHalves: [...hidden].flatMap(([subject, halves]) => halves.map((l) => half(subject, l, facets))),
+    diagnostics,
+  }
 }
 
 function outside(relations: readonly Relation[], byText: ReadonlyMap<string, Relation>): readonly ModelDiagnostic[] {

@@ -1,5 +1,5 @@
 // What the classes will be: the reviewed reading of a catalog, in terms of no particular language.
-import type { Brand, ReferentialAction, RelationAddress, RelationKind } from '../catalog/index.ts'
+import type { Brand, Dialect, ReferentialAction, RelationAddress, RelationKind } from '../catalog/index.ts'
 import type { FindingId } from './edit.ts'
 
 /** Address text of the relation an entity comes from. */
@@ -109,6 +109,8 @@ export type ModelDiagnostic =
   | { readonly code: 'outside'; readonly relation: EntityId; readonly constraint: string; readonly target: string }
 
 export interface EntityModel {
+  /** Whose spelling the types of properties have. */
+  readonly dialect: Dialect
   readonly entities: readonly Entity[]
   readonly enumerations: readonly Enumeration[]
   readonly namedTypes: readonly NamedType[]

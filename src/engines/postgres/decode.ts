@@ -124,6 +124,7 @@ export function decode(f: Fetched): Catalog {
         own && c.identity !== ''
           ? { generation: c.identity === 'a' ? 'always' : 'by default', sequence: { schema: own.schema, name: own.name }, options: sequenceOptions(own) }
           : null,
+      onUpdate: null,
       collation: columnCollation(c),
       storage: c.storage === type?.storage ? null : known(storages, c.storage, `the storage of column ${c.name}`),
       compression: c.compression === '' ? null : known(compressions, c.compression, `the compression of column ${c.name}`),

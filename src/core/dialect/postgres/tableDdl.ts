@@ -30,13 +30,15 @@ export function sequenceClauses(o: SequenceOptions): string {
   return `START WITH ${o.start} INCREMENT BY ${o.increment} MINVALUE ${o.minimum} MAXVALUE ${o.maximum} CACHE ${o.cache}${o.cycle ? ' CYCLE' : ''}`
 }
 
+function identityClause({ generation, sequence, options }: NonNullable<Column['identity']>): string {
+  const inner = [...(sequence ? [`SEQUENCE NAME ${quoteAddress(sequence)}`] : []), ...(options ? [sequenceClauses(options)] : [])].join(' ')
+  return `GENERATED ${generation === 'always' ? 'ALWAYS' : 'BY DEFAULT'} AS IDENTITY${inner === '' ? '' : ` (${inner})`}`
+}
+
 function columnClause(c: Column, withDefault: boolean): string {
   const parts = [`${quoteIdent(c.name)} ${c.type}${c.compression === null ? '' : ` COMPRESSION ${c.compression}`}${collate(c.collation)}`]
   if (c.generated) parts.push(`GENERATED ALWAYS AS (${reparsable(c.generated.expression.written)})${c.generated.kept === 'stored' ? ' STORED' : ' VIRTUAL'}`)
-  if (c.identity)
-    parts.push(
-      `GENERATED ${c.identity.generation === 'always' ? 'ALWAYS' : 'BY DEFAULT'} AS IDENTITY (SEQUENCE NAME ${quoteAddress(c.identity.sequence)} ${sequenceClauses(c.identity.options)})`,
-    )
+  if (c.identity) parts.push(identityClause(c.identity))
   if (c.default && withDefault) parts.push(`DEFAULT ${reparsable(c.default.written)}`)
   if (!c.nullable) parts.push('NOT NULL')
   return parts.join(' ')

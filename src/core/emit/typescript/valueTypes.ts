@@ -1,6 +1,6 @@
 // Column types → TypeScript types, and the file that declares those TypeScript has no word for.
 import type { Neutral } from '../../dialect/neutral.ts'
-import { neutralType } from '../../dialect/postgres/index.ts'
+import { neutralType } from '../../dialect/neutralTypes.ts'
 import type { EntityModel } from '../../model/index.ts'
 import { docComment, quoteText } from './text.ts'
 
@@ -65,7 +65,7 @@ export function valueTypes(model: EntityModel): ValueTypes {
     used.add(word as Alias)
     return { text: aliasName(word as Alias), imports: [aliasName(word as Alias)] }
   }
-  const typeOf = (columnType: string) => print(neutralType(columnType, (t) => named.has(key(t))))
+  const typeOf = (columnType: string) => print(neutralType(model.dialect, columnType, (t) => named.has(key(t))))
 
   function file(): string | null {
     const own = [

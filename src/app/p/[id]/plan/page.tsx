@@ -1,5 +1,5 @@
 import { redirect } from 'next/navigation'
-import { describeHazard } from '../../../../core/change/index.ts'
+import { describeHazard, describePlanProblem } from '../../../../core/change/index.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
 import { readBaseline } from '../../../../server/outputs.ts'
 import { rehearsalView } from '../../../../server/rehearsals.ts'
@@ -10,7 +10,7 @@ export default async function Page({ params, searchParams }: { params: Promise<{
   const [baseline, job] = await Promise.all([readBaseline(id), findLastJob(id, 'rehearsal')])
   if (!baseline) redirect(`/p/${id}/source`)
   const { result } = baseline
-  if (!result.ok) return <p className="p-6">No order of creation exists: these need each other in a cycle: {result.problem.members.join(', ')}.</p>
+  if (!result.ok) return <p className="p-6 font-serif text-lg">There is no baseline: {describePlanProblem(result.problem)}.</p>
   const wanted = Number((await searchParams).step)
   const step = result.plan.steps.find((s) => s.number === wanted) ?? result.plan.steps[0]
   return (

@@ -1,0 +1,69 @@
+// A script on the command line: one file, a folder of them in order of name, or a zip; read piece by piece.
+import { createReadStream, readdirSync, readFileSync, statSync } from 'node:fs'
+import { join } from 'node:path'
+import { decodeText, type TextPieces, textDecoderOf, unpackScripts } from '../core/ddl/files.ts'
+import { ScriptReader, type ScriptResult, scriptDiagnosticLine } from '../core/ddl/index.ts'
+import { dialectLabel, type Guess, guessDialect, parseDialect, semanticsOf } from '../core/dialect/guess.ts'
+import { badInput } from './exit.ts'
+
+const piece = 1 << 20
+
+/** Files of a script in the order they run. */
+function filesOf(path: string): readonly string[] {
+  if (!statSync(path).isDirectory()) return [path]
+  const names = readdirSync(path, { recursive: true, encoding: 'utf8' }).filter((n) => /\.(sql|ddl|psql|mysql)$/i.test(n))
+  if (names.length === 0) throw badInput(`the folder "${path}" holds no .sql file`, 'Give a folder with scripts; they are read in the order of their names.')
+  return names.sort((a, b) => a.localeCompare(b, 'en', { numeric: true })).map((n) => join(path, n))
+}
+
+/** Reads a script whole. `dialect` is what --dialect says, null for a guess. Messages go to `say`. */
+export async function readScriptSource(path: string, dialect: string | null, say: (line: string) => void): Promise<ScriptResult> {
+  const given = dialect === null ? null : parseDialect(dialect)
+  if (dialect !== null && given === null)
+    throw badInput(`there is no dialect "${dialect}"`, 'Use postgresql, sqlite, mysql or mariadb, the last two with a version where it matters: mysql:8.0.')
+  const zipped = /\.zip$/i.test(path) ? unpackScripts(readFileSync(path)) : null
+  if (zipped !== null && zipped.length === 0)
+    throw badInput(`"${path}" holds no .sql file`, 'Give a zip with scripts; they are read in the order of their names.')
+  const files = zipped === null ? filesOf(path) : []
+  const guess: Guess = given
+    ? { choice: given, because: 'it was said so' }
+    : guessDialect(
+        zipped
+          ? zipped
+              .map((f) => f.text)
+              .join('\n')
+              .slice(0, piece)
+          : await headOf(files),
+      )
+  if (!given) say(`read as ${dialectLabel(guess.choice)}: ${guess.because}`)
+  const reader = new ScriptReader(semanticsOf(guess.choice))
+  if (zipped) for (const f of zipped) reader.feed(f.name, f.text, true)
+  else for (const f of files) await feedFile(reader, f)
+  const result = reader.finish()
+  for (const d of result.diagnostics) say(scriptDiagnosticLine(d))
+  say(
+    `${result.understood} of ${result.structural} structural statements understood (${share(result)} %), ${result.ignored} about rows, rights and settings passed over`,
+  )
+  return result
+}
+
+const share = (r: ScriptResult) => (r.structural === 0 ? 100 : Math.floor((1000 * r.understood) / r.structural) / 10)
+
+async function headOf(files: readonly string[]): Promise<string> {
+  let head = ''
+  for (const f of files) {
+    for await (const bytes of createReadStream(f, { end: piece - 1 })) head += decodeText(bytes as Uint8Array)
+    if (head.length >= piece) break
+  }
+  return head
+}
+
+async function feedFile(reader: ScriptReader, path: string): Promise<void> {
+  let decoder: TextPieces | null = null
+  for await (const chunk of createReadStream(path, { highWaterMark: piece })) {
+    const bytes = chunk as Uint8Array
+    decoder ??= textDecoderOf(bytes)
+    reader.feed(path, decoder.decode(bytes, { stream: true }), false)
+  }
+  reader.feed(path, decoder?.decode() ?? '', true)
+}

@@ -1,0 +1,21 @@
+// The closed list of what may differ between the catalog of a script and the one a server gives after running it.
+import type { Difference } from '../catalog/index.ts'
+
+/**
+ * `expression text`: the server prints its own. `view column type`, `routine result type`: the server derives them from the query.
+ * `extension version`: the server takes the newest it has.
+ */
+export type AllowedDifference = 'expression text' | 'view column type' | 'routine result type' | 'extension version'
+
+/** Fields that hold an expression, a query or a definition, or a text with expressions in it. */
+const expressionFields = /(^|\.)(default|expression|predicate|definition|bound)$|^partitionKey$|^partitionOf\.bound$|^arguments$/
+
+/** Which of the allowed differences this is; null where it is one that must not be. */
+export function allowedDifference(d: Difference, isView: (object: string) => boolean): AllowedDifference | null {
+  if (d.was === null || d.is === null) return null
+  if (expressionFields.test(d.field)) return 'expression text'
+  if (/^columns\[.*\]\.(type|collation)$/.test(d.field) && isView(d.object)) return 'view column type'
+  if (d.field === 'version' && d.was === '""') return 'extension version'
+  if (d.field === 'returns') return 'routine result type'
+  return null
+}

@@ -1,0 +1,39 @@
+// Bytes of scripts as text, and scripts in a zip.
+import { unzipSync } from 'fflate'
+
+/** Of the Encoding standard: in browsers and in Node alike. */
+declare class TextDecoder {
+  constructor(label?: string, options?: { readonly fatal?: boolean })
+  decode(bytes?: Uint8Array, options?: { readonly stream?: boolean }): string
+}
+export type TextPieces = Pick<TextDecoder, 'decode'>
+
+/** By its byte order mark; UTF-8 where it has none and is that, else Windows-1252, which reads every byte. The mark is dropped. */
+export function textDecoderOf(head: Uint8Array): TextPieces {
+  if (head[0] === 0xff && head[1] === 0xfe) return new TextDecoder('utf-16le')
+  if (head[0] === 0xfe && head[1] === 0xff) return new TextDecoder('utf-16be')
+  return new TextDecoder(isUtf8(head) ? 'utf-8' : 'windows-1252')
+}
+
+/** Up to its last whole character. */
+function isUtf8(bytes: Uint8Array): boolean {
+  let end = bytes.length
+  while (end > 0 && end > bytes.length - 4 && ((bytes[end - 1] as number) & 0xc0) === 0x80) end -= 1
+  if (end > 0 && (bytes[end - 1] as number) >= 0xc0) end -= 1
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes.subarray(0, end))
+    return true
+  } catch {
+    return false
+  }
+}
+
+export const decodeText = (bytes: Uint8Array): string => textDecoderOf(bytes).decode(bytes)
+
+/** The .sql files of a zip in order of name. Throws where the bytes are no zip. */
+export function unpackScripts(bytes: Uint8Array): readonly { readonly name: string; readonly text: string }[] {
+  const files = unzipSync(bytes, { filter: (f) => /\.(sql|ddl|psql|mysql)$/i.test(f.name) && !f.name.startsWith('__MACOSX/') })
+  return Object.entries(files)
+    .sort(([a], [b]) => a.localeCompare(b, 'en', { numeric: true }))
+    .map(([name, content]) => ({ name, text: decodeText(content) }))
+}

@@ -1,0 +1,6 @@
+export * from './allowed.ts'
+export * from './diagnostic.ts'
+export type { Lexis } from './lexis.ts'
+export type { TextPlace } from './reader.ts'
+export * from './script.ts'
+export type { Semantics } from './types.ts'

@@ -1,0 +1,175 @@
+// One statement: which one it is, and the reader for it.
+import { qualified } from './clauses.ts'
+import { ignorable } from './ignorable.ts'
+import {
+  createDomain,
+  createExtension,
+  createIndex,
+  createRule,
+  createSchema,
+  createSequence,
+  createTrigger,
+  createType,
+  createView,
+  createVirtualTable,
+} from './objects.ts'
+import { alter, comment, createOther, drop } from './others.ts'
+import { createAggregate, createRoutine } from './routines.ts'
+import type { Scanner } from './scanner.ts'
+import type { Statement } from './statement.ts'
+import { createTable, restOf } from './tables.ts'
+
+const ignored: Statement = { kind: 'ignored' }
+
+/**
+ * The statement the scanner stands on; afterwards it stands on the stop. Throws Unreadable with the place where the text is
+ * none of what is known. Never looks anything up, so it can be read again from its start.
+ */
+export function readStatement(s: Scanner): Statement {
+  const from = s.from
+  const statement = structural(s, from)
+  if (statement !== null) {
+    if (!s.done) throw s.unreadable('the end of the statement was expected')
+    return statement
+  }
+  const known = ignorable.find((words) => s.accept(...words))
+  if (!known) throw s.unreadable('this statement is not known')
+  skipRest(s)
+  return ignored
+}
+
+/** Rows and other ignored text. Nothing in them is looked at but where they end. */
+function skipRest(s: Scanner): void {
+  while (!s.done) s.next()
+}
+
+function structural(s: Scanner, from: number): Statement | null {
+  if (s.is('CREATE')) return create(s, from)
+  if (s.is('ALTER')) {
+    if (isIgnorable(s)) return null
+    s.next()
+    return alter(s)
+  }
+  if (s.is('DROP')) {
+    if (isIgnorable(s)) return null
+    s.next()
+    return drop(s)
+  }
+  if (s.accept('COMMENT', 'ON')) return comment(s)
+  if (s.is('RENAME')) return renameTables(s)
+  if (s.accept('COPY')) return copy(s)
+  if (s.is('SELECT') || s.is('SET')) return searchPath(s)
+  if (s.accept('USE')) return { kind: 'search path', schemas: [s.name('a database')] }
+  return null
+}
+
+function isIgnorable(s: Scanner): boolean {
+  const start = s.place()
+  const found = ignorable.some((words) => s.accept(...words))
+  s.back(start)
+  return found
+}
+
+function create(s: Scanner, from: number): Statement | null {
+  if (isIgnorable(s)) return null
+  s.next()
+  const replace = s.accept('OR', 'REPLACE')
+  // MySQL: ALGORITHM=…, DEFINER=…, SQL SECURITY … before VIEW, TRIGGER and routines.
+  while (s.is('ALGORITHM') || s.is('DEFINER') || s.is('SQL')) definer(s)
+  const local = s.accept('GLOBAL') || s.accept('LOCAL')
+  const temporary = s.accept('TEMPORARY') || s.accept('TEMP') || local
+  const unlogged = s.accept('UNLOGGED')
+  if (s.accept('TABLE')) return createTable(s, { from, temporary, unlogged })
+  if (s.accept('SEQUENCE')) return createSequence(s, temporary, unlogged)
+  const materialized = s.accept('MATERIALIZED')
+  if (s.accept('RECURSIVE', 'VIEW') || s.accept('VIEW')) return createView(s, { from, replace, temporary, materialized })
+  if (s.accept('UNIQUE', 'INDEX')) return createIndex(s, true, null)
+  if (s.accept('INDEX')) return createIndex(s, false, null)
+  if (s.accept('FULLTEXT', 'INDEX')) return createIndex(s, false, 'fulltext')
+  if (s.accept('SPATIAL', 'INDEX')) return createIndex(s, false, 'spatial')
+  if (s.accept('VIRTUAL', 'TABLE')) return createVirtualTable(s)
+  if (s.accept('CONSTRAINT', 'TRIGGER') || s.accept('TRIGGER')) return createTrigger(s, from, replace)
+  if (s.accept('RULE')) return createRule(s, from, replace)
+  if (s.accept('FUNCTION') || s.accept('AGGREGATE', 'FUNCTION')) return createRoutine(s, 'function', from, replace)
+  if (s.accept('PROCEDURE')) return createRoutine(s, 'procedure', from, replace)
+  if (s.accept('AGGREGATE')) return createAggregate(s, from, replace)
+  if (s.accept('SCHEMA')) return createSchema(s)
+  if (s.accept('EXTENSION')) return createExtension(s)
+  if (s.accept('TYPE')) return createType(s)
+  if (s.accept('DOMAIN')) return createDomain(s)
+  if (s.accept('FOREIGN', 'TABLE')) return foreignTable(s)
+  const other = createOther(s)
+  if (other) return other
+  throw s.unreadable('what is created here is not known')
+}
+
+/** A foreign table is kept by name only, as the survey of a server keeps it. */
+function foreignTable(s: Scanner): Statement {
+  s.accept('IF', 'NOT', 'EXISTS')
+  const name = qualified(s)
+  skipRest(s)
+  return { kind: 'create other', what: 'foreign table', name: `${name.schema ?? 'public'}.${name.name}` }
+}
+
+function definer(s: Scanner): void {
+  if (s.accept('SQL', 'SECURITY')) s.next()
+  else {
+    s.next()
+    s.expectMark('=')
+    s.next()
+    if (s.acceptMark('@')) s.next()
+    if (s.isMark('(')) {
+      s.next()
+      s.expectMark(')')
+    }
+  }
+}
+
+/** MySQL: RENAME TABLE a TO b, c TO d. */
+function renameTables(s: Scanner): Statement | null {
+  s.next()
+  s.expect('TABLE')
+  const table = qualified(s)
+  s.expect('TO')
+  const to = qualified(s)
+  if (!s.done) throw s.unreadable('one table at a time is read; the end of the statement was expected')
+  return { kind: 'alter table', table, of: 'table', only: false, ifExists: false, actions: [{ kind: 'rename', to }] }
+}
+
+function copy(s: Scanner): Statement {
+  const rest = restOf(s)
+  return /\bfrom\s+stdin\b/i.test(rest) ? { kind: 'rows follow' } : ignored
+}
+
+/** SET search_path = …; SELECT pg_catalog.set_config('search_path', '…', false). Null for any other SET or SELECT. */
+function searchPath(s: Scanner): Statement | null {
+  const start = s.place()
+  if (s.accept('SET')) {
+    if (!s.accept('LOCAL')) s.accept('SESSION')
+    if (s.accept('SEARCH_PATH')) {
+      if (!s.acceptMark('=')) s.expect('TO')
+      const schemas: string[] = []
+      do {
+        if (s.kind === 'string') schemas.push(s.string())
+        else schemas.push(s.name('a schema'))
+      } while (s.acceptMark(','))
+      return { kind: 'search path', schemas: pathOf(schemas) }
+    }
+    s.back(start)
+    return null
+  }
+  s.next()
+  if (s.accept('PG_CATALOG')) s.acceptMark('.')
+  if (s.accept('SET_CONFIG') && s.acceptMark('(') && s.kind === 'string' && s.string() === 'search_path' && s.acceptMark(',') && s.kind === 'string') {
+    const schemas = s
+      .string()
+      .split(',')
+      .map((n) => n.trim().replace(/^"|"$/g, ''))
+    skipRest(s)
+    return { kind: 'search path', schemas: pathOf(schemas) }
+  }
+  s.back(start)
+  return null
+}
+
+const pathOf = (schemas: readonly string[]) => schemas.filter((n) => n !== '' && n !== '$user' && n !== 'pg_catalog' && n.toLowerCase() !== 'default')

@@ -1,0 +1,150 @@
+// Cuts a script into statements and reads each; what cannot be read is told with its place, and the rest is still read.
+// Text comes in pieces of any size; no more is kept than the statement that is not whole yet. Rows of COPY are never kept.
+import type { Lexis } from './lexis.ts'
+import { readStatement } from './read.ts'
+import { Scanner, Unreadable } from './scanner.ts'
+import type { Statement } from './statement.ts'
+
+/** Where a piece of a script is. Offsets count UTF-16 code units from 0, `to` exclusive; line and column count from 1. */
+export interface TextPlace {
+  readonly file: string
+  readonly from: number
+  readonly to: number
+  readonly line: number
+  readonly column: number
+}
+
+export interface ReaderSink {
+  readonly statement: (s: Statement, place: TextPlace) => void
+  /** A statement that was not read: its beginning as text, and what was expected at the place. */
+  readonly unreadable: (place: TextPlace, expected: string, text: string) => void
+}
+
+const excerptLength = 200
+
+export class StatementReader {
+  private buffer = ''
+  /** Of the buffer's first character within the file. */
+  private offset = 0
+  private line = 1
+  private column = 1
+  /** Not tried again before the buffer is this long: each try reads the statement from its start. */
+  private wanted = 0
+  private inRows = false
+  private delimiter = ';'
+  /** Placeholders of a template met so far. */
+  readonly holes = new Set<string>()
+
+  constructor(
+    private readonly file: string,
+    private readonly lexis: Lexis,
+    private readonly sink: ReaderSink,
+  ) {}
+
+  /** Takes the next piece of the file; `last` says that nothing follows. */
+  feed(text: string, last: boolean): void {
+    this.buffer += text
+    if (!last && this.buffer.length < this.wanted) return
+    this.wanted = 0
+    this.run(last)
+  }
+
+  private run(last: boolean): void {
+    if (this.inRows && !this.skipRows(last)) return
+    const s = new Scanner(this.buffer, this.lexis, 0, this.delimiter)
+    let kept = 0
+    while (s.kind !== 'end') {
+      if (s.kind === 'stop') {
+        s.next()
+        continue
+      }
+      if (this.commandLine(s)) continue
+      // From before the blanks: conditional code may have begun in them.
+      const start = s.before
+      if (!this.one(s, last)) {
+        this.drop(start)
+        this.wanted = this.buffer.length * 2
+        return
+      }
+      kept = s.to
+      if (this.inRows) {
+        this.drop(s.to)
+        if (this.skipRows(last)) this.run(last)
+        return
+      }
+      s.next()
+    }
+    // What is left is blank, or a comment that may not be whole yet.
+    this.drop(last ? this.buffer.length : kept)
+    if (!last) this.wanted = this.buffer.length * 2
+  }
+
+  /** Reads one statement; false where it is not whole yet. */
+  private one(s: Scanner, last: boolean): boolean {
+    const start = s.from
+    s.starved = false
+    let statement: Statement | null = null
+    let problem: Unreadable | null = null
+    try {
+      statement = readStatement(s)
+    } catch (error) {
+      if (!(error instanceof Unreadable)) throw error
+      problem = error
+      while (!s.done) s.next()
+    }
+    if (s.starved && !last) return false
+    for (const hole of s.holes) this.holes.add(hole)
+    if (problem)
+      this.sink.unreadable(this.placeOf(problem.from, problem.to), problem.expected, this.buffer.slice(start, Math.min(s.from, start + excerptLength)))
+    else if (statement?.kind === 'rows follow') this.inRows = true
+    else if (statement) this.sink.statement(statement, this.placeOf(start, s.before))
+    return true
+  }
+
+  /** Lines for the client program: `\connect`, `.mode`, DELIMITER. */
+  private commandLine(s: Scanner): boolean {
+    const command = s.isMark('\\') || (s.isMark('.') && /(^|\n)[ \t]*$/.test(this.buffer.slice(Math.max(0, s.from - 80), s.from)))
+    const delimiter = s.is('DELIMITER')
+    if (!command && !delimiter) return false
+    const end = this.buffer.indexOf('\n', s.from)
+    const to = end < 0 ? this.buffer.length : end
+    if (delimiter) {
+      s.delimiter = this.buffer.slice(s.from, to).trim().split(/\s+/)[1] ?? ';'
+      this.delimiter = s.delimiter
+    }
+    s.jump(to)
+    return true
+  }
+
+  /** Over the rows of COPY, to after the line `\.`; false where more text is needed. */
+  private skipRows(last: boolean): boolean {
+    const end = /(?:^|\n)\\\.\r?(?:\n|$)/.exec(this.buffer)
+    if (!end) {
+      this.drop(last ? this.buffer.length : Math.max(0, this.buffer.length - 5))
+      return last
+    }
+    this.drop(end.index + end[0].length)
+    this.inRows = false
+    return true
+  }
+
+  private drop(count: number): void {
+    for (let at = this.buffer.indexOf('\n'); at >= 0 && at < count; at = this.buffer.indexOf('\n', at + 1)) {
+      this.line += 1
+      this.column = count - at
+    }
+    if (this.buffer.lastIndexOf('\n', count - 1) < 0 || count === 0) this.column += count
+    this.offset += count
+    this.buffer = this.buffer.slice(count)
+  }
+
+  private placeOf(from: number, to: number): TextPlace {
+    let line = this.line
+    let lineStart = -1
+    for (let at = this.buffer.indexOf('\n'); at >= 0 && at < from; at = this.buffer.indexOf('\n', at + 1)) {
+      line += 1
+      lineStart = at
+    }
+    return { file: this.file, from: this.offset + from, to: this.offset + to, line, column: lineStart < 0 ? this.column + from : from - lineStart }
+  }
+}

@@ -1,0 +1,356 @@
+// The scanner: a cursor over one text that makes no token objects. What it stands on is told by its fields; positions are
+// UTF-16 code units. It reads on demand, so what nobody asks for (rows, bodies) costs one look at each character.
+import type { Lexis } from './lexis.ts'
+
+/** What the scanner stands on. `end` is the end of the text, `stop` the end of a statement. */
+export type Kind = 'end' | 'stop' | 'word' | 'name' | 'string' | 'number' | 'mark'
+
+const isSpace = (c: number) => c === 32 || (c >= 9 && c <= 13) || c === 0xfeff || c === 0xa0
+const isDigit = (c: number) => c >= 48 && c <= 57
+/** Letters, `_`, and everything beyond ASCII begin a name (PostgreSQL manual 4.1.1). */
+const isStart = (c: number) => (c >= 97 && c <= 122) || (c >= 65 && c <= 90) || c === 95 || c >= 128
+/** `$`, `@` and `#` go on with one in some dialects; none uses them as an operator right after a letter. */
+const isPart = (c: number) => isStart(c) || isDigit(c) || c === 36
+
+/** Where a scanner stood: start, end of what was before, and whether inside conditional code. */
+export type Place = readonly [number, number, boolean]
+
+/** Scripts are often templates. What stands for a prefix is gone over, what stands for a whole name is one. */
+const skippedHole = /^(?:\$\w+->|\$[A-Za-z_]\w*(?![\w$])|\$\{[^}\n]*\}|\{\$[^}\n]*\}|\{\{[^}\n]*\}\})/
+const namedHole = /^@[A-Za-z_]\w*@/
+
+/** A statement that cannot be read, with the place. Caught by the reader, once per statement. */
+export class Unreadable extends Error {
+  constructor(
+    readonly from: number,
+    readonly to: number,
+    readonly expected: string,
+  ) {
+    super(expected)
+    this.name = 'Unreadable'
+  }
+}
+
+export class Scanner {
+  kind: Kind = 'end'
+  /** Start of what it stands on, and the end after it. */
+  from: number
+  to: number
+  /** End of what stood before: where a captured piece of text ends. */
+  before: number
+  /** The character code of a mark. */
+  mark = 0
+  /** True when the end of the text was met inside something or before a statement's end. */
+  starved = false
+  /** Places a template engine would fill, as they stand in the text: `@NAMESPACE@`, `${prefix}`. */
+  readonly holes = new Set<string>()
+  private conditional = false
+
+  constructor(
+    readonly text: string,
+    readonly lexis: Lexis,
+    at = 0,
+    /** Ends a statement; another one than `;` after DELIMITER. */
+    public delimiter = ';',
+  ) {
+    this.from = at
+    this.to = at
+    this.before = at
+    this.next()
+  }
+
+  /** Go to the next token. */
+  next(): void {
+    this.before = this.to
+    const { text } = this
+    const at = this.skipBlank(this.to)
+    this.from = at
+    if (at >= text.length) {
+      this.kind = 'end'
+      this.to = at
+      this.starved = true
+      return
+    }
+    if (text.startsWith(this.delimiter, at)) {
+      this.kind = 'stop'
+      this.to = at + this.delimiter.length
+      return
+    }
+    this.to = this.token(at, text.charCodeAt(at))
+  }
+
+  /** Begin again at a place, as if freshly made there. */
+  jump(at: number): void {
+    this.to = at
+    this.conditional = false
+    this.next()
+  }
+
+  private skipBlank(from: number): number {
+    const { text, lexis } = this
+    let at = from
+    for (;;) {
+      const c = text.charCodeAt(at)
+      if (isSpace(c)) at += 1
+      else if (c === 45 && text.charCodeAt(at + 1) === 45 && (!lexis.dashNeedsSpace || isSpace(text.charCodeAt(at + 2)) || at + 2 >= text.length))
+        at = this.lineEnd(at)
+      else if (c === 35 && lexis.hashComments) at = this.lineEnd(at)
+      else if (c === 47 && text.charCodeAt(at + 1) === 42) at = this.comment(at)
+      else if (c === 42 && this.conditional && text.charCodeAt(at + 1) === 47) {
+        this.conditional = false
+        at += 2
+      } else {
+        const hole = c === 36 || c === 123 ? skippedHole.exec(text.slice(at, at + 80)) : null
+        if (!hole) return at
+        this.holes.add(hole[0])
+        at += hole[0].length
+      }
+    }
+  }
+
+  private lineEnd(at: number): number {
+    const end = this.text.indexOf('\n', at)
+    return end < 0 ? this.text.length : end
+  }
+
+  private comment(at: number): number {
+    const { text, lexis } = this
+    if (lexis.conditional) {
+      const m = /^\/\*(M?)!(\d*)/.exec(text.slice(at, at + 12))
+      const runs = m && (m[1] === '' || lexis.conditional.mariadb) && Number(m[2] === '' ? 0 : m[2]) <= lexis.conditional.version
+      if (m && runs) {
+        this.conditional = true
+        return at + m[0].length
+      }
+    }
+    if (!lexis.nestedComments) return this.closing('*/', at + 2)
+    let depth = 0
+    for (let i = at; i < text.length; i += 1) {
+      if (text.charCodeAt(i) === 47 && text.charCodeAt(i + 1) === 42) {
+        depth += 1
+        i += 1
+      } else if (text.charCodeAt(i) === 42 && text.charCodeAt(i + 1) === 47) {
+        depth -= 1
+        i += 1
+        if (depth === 0) return i + 1
+      }
+    }
+    this.starved = true
+    return text.length
+  }
+
+  /** The end after the next `mark`; the end of the text where there is none. */
+  private closing(mark: string, from: number): number {
+    const end = this.text.indexOf(mark, from)
+    if (end >= 0) return end + mark.length
+    this.starved = true
+    return this.text.length
+  }
+
+  private token(at: number, c: number): number {
+    const { text, lexis } = this
+    const hole = c === 64 ? namedHole.exec(text.slice(at, at + 80)) : null
+    if (hole) {
+      this.kind = 'name'
+      this.holes.add(hole[0])
+      return at + hole[0].length
+    }
+    if (lexis.postgresStrings && text.charCodeAt(at + 1) === 39 && /[EeBbXxNn]/.test(text[at] as string)) {
+      this.kind = 'string'
+      return this.quoted(at + 1, 39, c === 69 || c === 101)
+    }
+    if (lexis.postgresStrings && (c === 85 || c === 117) && text.charCodeAt(at + 1) === 38 && /["']/.test(text[at + 2] ?? '')) {
+      const quote = text.charCodeAt(at + 2)
+      this.kind = quote === 39 ? 'string' : 'name'
+      return this.quoted(at + 2, quote, false)
+    }
+    if (!lexis.postgresStrings && text.charCodeAt(at + 1) === 39 && /[XxBbNn]/.test(text[at] as string)) {
+      this.kind = 'string'
+      return this.quoted(at + 1, 39, false)
+    }
+    if (isStart(c)) {
+      this.kind = 'word'
+      let i = at + 1
+      while (isPart(text.charCodeAt(i))) i += 1
+      return i
+    }
+    if (isDigit(c) || (c === 46 && isDigit(text.charCodeAt(at + 1)))) return this.numberOrWord(at)
+    const ch = text[at] as string
+    if (lexis.stringQuotes.includes(ch)) {
+      this.kind = 'string'
+      return this.quoted(at, c, lexis.backslashEscapes)
+    }
+    if (lexis.nameQuotes.includes(ch)) {
+      this.kind = 'name'
+      return c === 91 ? this.closing(']', at + 1) : this.quoted(at, c, false)
+    }
+    if (c === 36 && lexis.postgresStrings) {
+      const tag = /^\$(?:[A-Za-z_\u0080-\uffff][\w\u0080-\uffff]*)?\$/.exec(text.slice(at, at + 80))?.[0]
+      if (tag !== undefined) {
+        this.kind = 'string'
+        return this.closing(tag, at + tag.length)
+      }
+    }
+    this.kind = 'mark'
+    this.mark = c
+    return at + 1
+  }
+
+  /** MySQL allows names that begin with a digit; a number ends where neither digits, a point nor an exponent follow. */
+  private numberOrWord(at: number): number {
+    const { text } = this
+    const m = /^(?:0x[0-9a-f]+|(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)/i.exec(text.slice(at, at + 64))
+    let i = at + (m?.[0].length ?? 1)
+    if (!isPart(text.charCodeAt(i))) {
+      this.kind = 'number'
+      return i
+    }
+    this.kind = 'word'
+    while (isPart(text.charCodeAt(i))) i += 1
+    return i
+  }
+
+  /** The end after a quoted piece that opens at `at`; the quote doubled stands for itself. */
+  private quoted(at: number, quote: number, escapes: boolean): number {
+    const { text } = this
+    for (let i = at + 1; i < text.length; i += 1) {
+      const c = text.charCodeAt(i)
+      if (c === 92 && escapes) i += 1
+      else if (c === quote) {
+        if (text.charCodeAt(i + 1) !== quote) return i + 1
+        i += 1
+      }
+    }
+    this.starved = true
+    return text.length
+  }
+
+  /** Does it stand on this word? `word` is given in capitals. */
+  is(word: string): boolean {
+    if (this.kind !== 'word' || this.to - this.from !== word.length) return false
+    for (let i = 0; i < word.length; i += 1) {
+      const c = this.text.charCodeAt(this.from + i)
+      if ((c >= 97 && c <= 122 ? c - 32 : c) !== word.charCodeAt(i)) return false
+    }
+    return true
+  }
+
+  isMark(mark: string): boolean {
+    return this.kind === 'mark' && this.mark === mark.charCodeAt(0)
+  }
+
+  /** The text it stands on, as it is written. */
+  get raw(): string {
+    return this.text.slice(this.from, this.to)
+  }
+
+  /** Go over these words if they all follow; else stay. */
+  accept(...words: readonly string[]): boolean {
+    const start = this.place()
+    for (const w of words) {
+      if (!this.is(w)) {
+        this.back(start)
+        return false
+      }
+      this.next()
+    }
+    return true
+  }
+
+  acceptMark(mark: string): boolean {
+    if (!this.isMark(mark)) return false
+    this.next()
+    return true
+  }
+
+  expect(...words: readonly string[]): void {
+    for (const w of words) {
+      if (!this.is(w)) throw this.unreadable(`${w} was expected`)
+      this.next()
+    }
+  }
+
+  expectMark(mark: string): void {
+    if (!this.acceptMark(mark)) throw this.unreadable(`"${mark}" was expected`)
+  }
+
+  unreadable(expected: string): Unreadable {
+    return new Unreadable(this.from, this.to, expected)
+  }
+
+  get atEnd(): boolean {
+    return this.kind === 'end'
+  }
+
+  get done(): boolean {
+    return this.kind === 'stop' || this.kind === 'end'
+  }
+
+  /** A place to come back to with `back`. */
+  place(): Place {
+    return [this.from, this.before, this.conditional]
+  }
+
+  back([from, before, conditional]: Place): void {
+    this.to = from
+    this.conditional = conditional
+    this.next()
+    this.before = before
+  }
+
+  /** The name it stands on, as the catalog keeps it: folded where it is not quoted. Goes on. */
+  name(what = 'a name'): string {
+    const { kind, text, from, to, lexis } = this
+    if (kind === 'word') {
+      this.next()
+      return lexis.fold(text.slice(from, to))
+    }
+    if (kind === 'name' || (kind === 'string' && lexis.nameQuotes.length > 1)) {
+      this.next()
+      return unquote(text.slice(from, to))
+    }
+    throw this.unreadable(`${what} was expected`)
+  }
+
+  /** The value of the string it stands on. Goes on; adjacent strings are one (SQL:2016, 5.3). */
+  string(): string {
+    if (this.kind !== 'string') throw this.unreadable('a string was expected')
+    const value = stringValue(this.raw, this.lexis)
+    this.next()
+    return value
+  }
+}
+
+function unquote(raw: string): string {
+  if (raw.startsWith('[') || raw.startsWith('@')) return raw.slice(1, -1)
+  if (/^[uU]&/.test(raw)) return unescapeUnicode(unquote(raw.slice(2)))
+  const quote = raw[0] as string
+  return raw.slice(1, -1).replaceAll(quote + quote, quote)
+}
+
+const unescapeUnicode = (text: string) =>
+  text.replace(/\\(?:\\|([0-9a-fA-F]{4})|\+([0-9a-fA-F]{6}))/g, (_, four: string | undefined, six: string | undefined) =>
+    four !== undefined || six !== undefined ? String.fromCodePoint(Number.parseInt((four ?? six) as string, 16)) : '\\',
+  )
+
+const escapes: Readonly<Record<string, string>> = { n: '\n', t: '\t', r: '\r', b: '\b', f: '\f', '0': '\0' }
+
+/** E'…' in PostgreSQL (manual 4.1.2.2), every string in MySQL (manual 9.1.1). */
+const unescapeBackslash = (text: string) =>
+  text.replace(/\\(?:x([0-9a-fA-F]{1,2})|u([0-9a-fA-F]{4})|([\s\S]))/g, (_, hex?: string, four?: string, other?: string) =>
+    other === undefined ? String.fromCharCode(Number.parseInt((hex ?? four) as string, 16)) : (escapes[other] ?? other),
+  )
+
+/** The value of a string literal as it is written. */
+export function stringValue(raw: string, lexis: Lexis): string {
+  if (raw.startsWith('$')) {
+    const tag = raw.slice(0, raw.indexOf('$', 1) + 1)
+    return raw.slice(tag.length, raw.length - tag.length)
+  }
+  const at = raw.search(/['"]/)
+  const prefix = raw.slice(0, at).toUpperCase()
+  const quote = raw[at] as string
+  const body = raw.slice(at + 1, -1).replaceAll(quote + quote, quote)
+  if (prefix === 'E' || (prefix === '' && lexis.backslashEscapes)) return unescapeBackslash(body)
+  return prefix === 'U&' ? unescapeUnicode(body) : body
+}

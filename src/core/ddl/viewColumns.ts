@@ -1,0 +1,246 @@
+// Names, and where they can be told types, of the columns a query gives (PostgreSQL, parse_target.c, FigureColname).
+import { typeName } from './clauses.ts'
+import { type Draft, type DraftRelation, findColumn, lookup } from './draft.ts'
+import { Scanner } from './scanner.ts'
+
+export interface QueryColumn {
+  readonly name: string
+  /** "" where it cannot be told without the server. */
+  readonly type: string
+}
+
+interface Item {
+  readonly from: number
+  readonly to: number
+}
+
+/** Words after a select list at its own depth. */
+const listEnds = new Set(['FROM', 'WHERE', 'GROUP', 'ORDER', 'HAVING', 'UNION', 'INTERSECT', 'EXCEPT', 'LIMIT', 'OFFSET', 'WINDOW', 'INTO', 'FETCH', 'FOR'])
+const joinWords = new Set(['JOIN', 'LEFT', 'RIGHT', 'INNER', 'FULL', 'CROSS', 'NATURAL', 'ON', 'USING', 'OUTER', 'LATERAL', 'STRAIGHT_JOIN'])
+
+/** `names`: from CREATE VIEW v (a, b), which come first. An empty list where the query has no list of columns we can follow. */
+export function viewColumns(d: Draft, query: string, names: readonly string[]): readonly QueryColumn[] {
+  const found = queryColumns(d, query)
+  return names.length === 0 ? found : names.map((name, i) => ({ name, type: found[i]?.type ?? '' }))
+}
+
+function skipBrackets(s: Scanner): void {
+  let depth = 0
+  do {
+    if (s.isMark('(')) depth += 1
+    else if (s.isMark(')')) depth -= 1
+    s.next()
+  } while (depth > 0 && !s.atEnd)
+}
+
+function queryColumns(d: Draft, query: string): readonly QueryColumn[] {
+  const s = new Scanner(query, d.semantics.lexis)
+  while (s.isMark('(')) s.next()
+  if (s.is('WITH')) while (!s.is('SELECT') && !s.atEnd) s.isMark('(') ? skipBrackets(s) : s.next()
+  if (!s.is('SELECT')) return []
+  s.next()
+  if (s.accept('DISTINCT') && s.accept('ON') && s.isMark('(')) skipBrackets(s)
+  s.accept('ALL')
+  const items = listItems(s)
+  const tables = s.is('FROM') ? fromTables(d, s) : new Map<string, DraftRelation | null>()
+  return items.flatMap((item) => itemColumns(d, query.slice(item.from, item.to), tables))
+}
+
+function listItems(s: Scanner): readonly Item[] {
+  const items: Item[] = []
+  let from = s.from
+  let cases = 0
+  for (;;) {
+    const ends = s.kind === 'end' || s.kind === 'stop' || s.isMark(')') || (cases === 0 && s.kind === 'word' && listEnds.has(s.raw.toUpperCase()))
+    if (ends || (s.isMark(',') && cases === 0)) {
+      if (s.before > from) items.push({ from, to: s.before })
+      if (ends) return items
+      s.next()
+      from = s.from
+      continue
+    }
+    if (s.is('CASE')) cases += 1
+    else if (s.is('END') && cases > 0) cases -= 1
+    if (s.isMark('(')) skipBrackets(s)
+    else s.next()
+  }
+}
+
+/** Tables of the FROM list by the names they go by; null for a subquery or a function, whose columns we do not follow. */
+function fromTables(d: Draft, s: Scanner): Map<string, DraftRelation | null> {
+  const tables = new Map<string, DraftRelation | null>()
+  s.next()
+  let expectTable = true
+  while (!s.atEnd) {
+    if (s.kind === 'word' && listEnds.has(s.raw.toUpperCase())) return tables
+    if (s.isMark(',') || s.is('JOIN') || s.is('STRAIGHT_JOIN')) {
+      expectTable = true
+      s.next()
+    } else if (s.isMark('(') && !expectTable) skipBrackets(s)
+    else if (s.isMark('(') && expectTable) {
+      s.next()
+      if (s.is('SELECT') || s.is('WITH') || s.is('VALUES')) {
+        let depth = 1
+        while (depth > 0 && !s.atEnd) {
+          if (s.isMark('(')) depth += 1
+          else if (s.isMark(')')) depth -= 1
+          s.next()
+        }
+        tables.set(aliasOf(s) ?? `?${tables.size}`, null)
+        expectTable = false
+      }
+    } else if (expectTable && (s.kind === 'name' || (s.kind === 'word' && !joinWords.has(s.raw.toUpperCase())))) {
+      tableOf(d, s, tables)
+      expectTable = false
+    } else s.next()
+  }
+  return tables
+}
+
+function tableOf(d: Draft, s: Scanner, tables: Map<string, DraftRelation | null>): void {
+  let schema: string | null = null
+  let name = s.name()
+  while (s.acceptMark('.')) {
+    schema = name
+    name = s.name()
+  }
+  const call = s.isMark('(')
+  if (call) skipBrackets(s)
+  const relation = call ? null : (lookup(d, d.relations, { schema, name }) ?? null)
+  tables.set(aliasOf(s) ?? name, relation)
+}
+
+function aliasOf(s: Scanner): string | null {
+  if (s.accept('AS')) return s.name()
+  if (s.kind === 'name' || (s.kind === 'word' && !joinWords.has(s.raw.toUpperCase()) && !listEnds.has(s.raw.toUpperCase()))) return s.name()
+  return null
+}
+
+function itemColumns(d: Draft, text: string, tables: ReadonlyMap<string, DraftRelation | null>): readonly QueryColumn[] {
+  const star = /^(?:(.+)\s*\.\s*)?\*$/s.exec(text.trim())
+  if (star) {
+    const of = star[1] === undefined ? [...tables.values()] : [tables.get(nameOf(d, star[1])) ?? null]
+    return of.flatMap((r) => (r?.columns ?? []).map((c) => ({ name: c.name, type: c.type })))
+  }
+  const { expression, alias } = splitAlias(d, text)
+  return [{ name: alias ?? figureName(d, expression), type: typeOf(d, expression, tables) }]
+}
+
+const nameOf = (d: Draft, text: string) => new Scanner(text, d.semantics.lexis).name()
+
+/** `expression AS name`, `expression name`. */
+function splitAlias(d: Draft, text: string): { readonly expression: string; readonly alias: string | null } {
+  const s = new Scanner(text, d.semantics.lexis)
+  let last: { from: number; name: string; afterAs: boolean } | null = null
+  let depth = 0
+  let previous: 'as' | 'operand' | 'operator' | null = null
+  while (!s.atEnd) {
+    const operand = previous
+    last = null
+    if (s.isMark('(') || s.isMark('[')) depth += 1
+    else if (s.isMark(')') || s.isMark(']')) {
+      depth -= 1
+      previous = 'operand'
+      s.next()
+      continue
+    }
+    if (depth > 0) {
+      s.next()
+      continue
+    }
+    if (s.is('AS')) {
+      previous = 'as'
+      s.next()
+      continue
+    }
+    if ((s.kind === 'name' || s.kind === 'word') && (operand === 'as' || operand === 'operand') && !s.is('END')) {
+      const from = s.from
+      last = { from, name: s.name(), afterAs: operand === 'as' }
+      previous = 'operand'
+      continue
+    }
+    previous = s.kind === 'mark' ? (s.isMark('(') ? 'operator' : 'operator') : operatorWords.has(s.raw.toUpperCase()) ? 'operator' : 'operand'
+    s.next()
+  }
+  if (!last) return { expression: text.trim(), alias: null }
+  const before = text.slice(0, last.from).trim()
+  return { expression: last.afterAs ? before.replace(/\s*\bas$/i, '') : before, alias: last.name }
+}
+
+const operatorWords = new Set([
+  'AND',
+  'OR',
+  'NOT',
+  'IS',
+  'IN',
+  'LIKE',
+  'ILIKE',
+  'BETWEEN',
+  'SIMILAR',
+  'COLLATE',
+  'AT',
+  'TIME',
+  'ZONE',
+  'DISTINCT',
+  'CASE',
+  'WHEN',
+  'THEN',
+  'ELSE',
+  'OVER',
+  'FILTER',
+  'DIV',
+  'MOD',
+])
+
+/** What an expression without a name is called. */
+function figureName(d: Draft, expression: string): string {
+  const s = new Scanner(expression, d.semantics.lexis)
+  if (d.semantics.dialect !== 'postgresql') {
+    const simple = /^[^()\s]+$/.test(expression)
+    return simple ? lastName(s) : expression
+  }
+  if (s.is('CASE')) return 'case'
+  if (s.is('CAST') || s.kind === 'string' || s.kind === 'number' || s.kind === 'mark') {
+    const cast = /::\s*([\w".]+)/.exec(expression)
+    return cast ? (cast[1] as string) : '?column?'
+  }
+  return lastName(s)
+}
+
+function lastName(s: Scanner): string {
+  let name = s.kind === 'word' || s.kind === 'name' ? s.name() : '?column?'
+  while (s.acceptMark('.')) name = s.kind === 'word' || s.kind === 'name' ? s.name() : name
+  return name
+}
+
+/** Columns as they are, casts, counts and literals; "" for all else. */
+function typeOf(d: Draft, expression: string, tables: ReadonlyMap<string, DraftRelation | null>): string {
+  const s = new Scanner(expression, d.semantics.lexis)
+  if (s.kind === 'word' || s.kind === 'name') {
+    const parts = [s.name()]
+    while (s.acceptMark('.') && (s.kind === 'word' || s.kind === 'name')) parts.push(s.name())
+    if (s.atEnd) return columnType(d, parts, tables)
+    if (parts.at(-1)?.toLowerCase() === 'count' && s.isMark('(') && d.semantics.dialect !== 'sqlite') return 'bigint'
+  }
+  const cast = expression.lastIndexOf('::')
+  if (cast > 0 && d.semantics.dialect === 'postgresql') {
+    try {
+      const c = new Scanner(expression, d.semantics.lexis, cast + 2)
+      const type = typeName(c)
+      if (c.atEnd) return d.semantics.type(type, d, '')
+    } catch {
+      return ''
+    }
+  }
+  return ''
+}
+
+function columnType(d: Draft, parts: readonly string[], tables: ReadonlyMap<string, DraftRelation | null>): string {
+  const column = parts.at(-1) as string
+  const of = parts.length > 1 ? [tables.get(parts.at(-2) as string) ?? null] : [...tables.values()]
+  for (const r of of) {
+    const c = r ? findColumn(d, r, column) : undefined
+    if (c) return c.type
+  }
+  return ''
+}

@@ -1,0 +1,102 @@
+// What each object of a script needs to exist first, as pg_depend would say (manual 5.14): found by name.
+import type { Dependency } from '../../catalog/index.ts'
+import type { Draft, DraftRelation } from '../../ddl/draft.ts'
+import { type Call, callsIn, pathsIn } from '../../ddl/text.ts'
+import { quoteAddress } from './quote.ts'
+
+type Add = (of: Dependency[], d: Dependency) => void
+
+const add: Add = (of, d) => {
+  if (!of.some((x) => x.kind === d.kind && x.schema === d.schema && x.name === d.name)) of.push(d)
+}
+
+const byName = <T extends { readonly name: string }>(list: Iterable<T>): ReadonlyMap<string, readonly T[]> => {
+  const map = new Map<string, T[]>()
+  for (const o of list) map.set(o.name, [...(map.get(o.name) ?? []), o])
+  return map
+}
+
+/** Which of several routines of one name a call means, as far as its arguments' texts tell. */
+function overload(call: Call, list: readonly { readonly argumentTypes: string }[]): readonly number[] {
+  const all = list.map((_, i) => i)
+  const counted = all.filter((i) => (list[i]?.argumentTypes === '' ? 0 : (list[i]?.argumentTypes ?? '').split(', ').length) === call.arguments.length)
+  const few = counted.length > 0 ? counted : all
+  if (few.length < 2) return few
+  const arrays = call.arguments.map((a) => /^array\s*\[|\[\]\)?$/i.test(a))
+  const fit = few.filter((i) => (list[i]?.argumentTypes ?? '').split(', ').every((t, k) => t.endsWith('[]') === (arrays[k] ?? false)))
+  return fit.length > 0 ? fit : few
+}
+
+/** Fills `dependsOn` of relations, domains, composites and routines. */
+export function scriptDependencies(d: Draft): void {
+  const { lexis } = d.semantics
+  const types = new Map<string, Dependency>()
+  for (const t of [...d.enums.values(), ...d.domains.values(), ...d.composites.values()])
+    types.set(quoteAddress(t), { kind: 'type', schema: t.schema, name: t.name })
+  for (const r of d.relations.values()) types.set(quoteAddress(r), { kind: 'relation', schema: r.schema, name: r.name })
+  const routines = byName(d.routines.values())
+  const relations = byName(d.relations.values())
+  const counting = new Map([...d.sequences.values()].map((q) => [d.semantics.nextValue(q), q]))
+  const typed = (of: Dependency[], type: string) => {
+    const found = types.get(type.replace(/\[\]$/, ''))
+    if (found) add(of, found)
+  }
+  const routineNamed = (r: { schema: string; name: string; argumentTypes: string }): Dependency => ({
+    kind: 'routine',
+    schema: r.schema,
+    name: `${r.name}(${r.argumentTypes})`,
+  })
+  const calls = (of: Dependency[], text: string | undefined) => {
+    if (text === undefined || routines.size === 0 || !text.includes('(')) return
+    for (const c of callsIn(text, lexis)) {
+      const list = (routines.get(c.name) ?? []).filter((r) => c.schema === null || c.schema === r.schema)
+      for (const i of overload(c, list)) add(of, routineNamed(list[i] as (typeof list)[number]))
+    }
+  }
+  const queried = (of: Dependency[], r: DraftRelation, query: string) => {
+    calls(of, query)
+    for (const p of pathsIn(query, lexis))
+      for (const other of relations.get(p.name) ?? [])
+        if (p.schema === other.schema || (p.schema === null && other.schema === r.schema)) add(of, { kind: 'relation', schema: other.schema, name: other.name })
+  }
+
+  for (const r of d.relations.values()) {
+    const of: Dependency[] = []
+    for (const c of r.columns) {
+      if (r.definition === null) typed(of, c.type)
+      calls(of, c.default?.written)
+      calls(of, c.generated?.expression.written)
+      const q = c.default ? sequenceIn(c.default.written, counting, d) : null
+      if (q) add(of, { kind: 'sequence', schema: q.schema, name: q.name })
+    }
+    for (const k of r.checks) calls(of, k.expression.written)
+    for (const p of r.inherits) add(of, { kind: 'relation', schema: p.schema, name: p.name })
+    if (r.definition) queried(of, r, r.definition.written)
+    r.dependsOn = of.filter((x) => !(x.kind === 'relation' && x.schema === r.schema && x.name === r.name))
+  }
+  for (const o of d.domains.values()) {
+    typed(o.dependsOn, o.type)
+    for (const c of o.checks) calls(o.dependsOn, c.expression.written)
+  }
+  for (const c of d.composites.values()) for (const a of c.attributes) typed(c.dependsOn, a.type)
+  for (const r of d.routines.values()) {
+    for (const t of r.argumentTypes.split(', ')) typed(r.dependsOn, t)
+    if (r.returns) typed(r.dependsOn, r.returns.replace(/^SETOF /, ''))
+    // An aggregate is made of functions, which its own text names.
+    if (r.kind === 'aggregate')
+      for (const p of pathsIn(r.definition.written, lexis))
+        for (const f of routines.get(p.name) ?? []) if (f.kind !== 'aggregate') add(r.dependsOn, routineNamed(f))
+  }
+}
+
+/** `nextval('s')` in any spelling. */
+function sequenceIn(text: string, counting: ReadonlyMap<string, { schema: string; name: string }>, d: Draft) {
+  const exact = counting.get(text)
+  if (exact) return exact
+  const m = /nextval\s*\(\s*\(*\s*'([^']+)'/i.exec(text)
+  // The text form is looked up when it runs, and depends on nothing: nextval(('s'::text)::regclass).
+  if (!m || /::\s*text/.test(text)) return null
+  const parts = (m[1] as string).replaceAll('"', '').split('.')
+  const name = parts.at(-1) as string
+  return [...d.sequences.values()].find((q) => q.name === name && (parts.length === 1 || q.schema === parts.at(-2))) ?? null
+}
