@@ -1,5 +1,7 @@
 # Shared by the scripts: packages, build, and a private PostgreSQL that only this folder uses. Source it from the top of the checkout.
 set -euo pipefail
+# Servers stand in /usr/sbin, which an ordinary user may not have on the path.
+PATH="$PATH:/usr/sbin"
 
 say() { printf '%s\n' "$*" >&2; }
 die() { say "pelvok: $*"; exit 1; }

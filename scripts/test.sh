@@ -11,6 +11,8 @@ flock -n 8 || die 'the tests run in this folder already; wait for them to end.'
 missing=()
 command -v psql >/dev/null || missing+=(postgresql-client)
 [ -n "$(pg_bin)" ] || missing+=(postgresql)
+command -v sqlite3 >/dev/null || missing+=(sqlite3)
+command -v mariadbd >/dev/null || missing+=(mariadb-server-core mariadb-client-core)
 command -v chromium >/dev/null || missing+=(chromium)
 need_packages "${missing[@]}"
 install_dependencies

@@ -175,6 +175,15 @@ function number(s: Scanner): number {
 }
 
 function tableAction(s: Scanner): AlterAction {
+  const known = hierarchyAction(s) ?? securityAction(s) ?? setAction(s) ?? plainAction(s)
+  if (known) return known
+  const settings = new Map<string, string>()
+  setting(s, settings)
+  while (!s.done && !s.isMark(',')) setting(s, settings)
+  return { kind: 'settings', settings }
+}
+
+function hierarchyAction(s: Scanner): AlterAction | null {
   if (s.accept('ATTACH', 'PARTITION')) {
     const partition = qualified(s, 'a table')
     return { kind: 'attach partition', partition, bound: bound(s) }
@@ -186,20 +195,20 @@ function tableAction(s: Scanner): AlterAction {
   }
   if (s.accept('INHERIT')) return { kind: 'inherit', parent: qualified(s, 'a table') }
   if (s.accept('NO', 'INHERIT')) return { kind: 'no inherit', parent: qualified(s, 'a table') }
-  if (s.accept('OWNER', 'TO')) {
-    s.next()
-    return { kind: 'nothing' }
-  }
-  if (s.accept('VALIDATE', 'CONSTRAINT')) return { kind: 'validate constraint', name: s.name() }
-  if (s.accept('CLUSTER', 'ON')) return { kind: 'cluster', index: s.name() }
-  if (s.accept('SET', 'WITHOUT', 'CLUSTER')) return { kind: 'cluster', index: null }
-  if (s.accept('SET', 'WITHOUT', 'OIDS') || s.accept('SET', 'WITH', 'OIDS')) return { kind: 'nothing' }
-  if (s.accept('REPLICA', 'IDENTITY')) return replicaIdentity(s)
+  return null
+}
+
+function securityAction(s: Scanner): AlterAction | null {
   if (s.accept('ENABLE', 'ROW', 'LEVEL', 'SECURITY')) return { kind: 'row security', enabled: true }
   if (s.accept('DISABLE', 'ROW', 'LEVEL', 'SECURITY')) return { kind: 'row security', enabled: false }
   if (s.accept('FORCE', 'ROW', 'LEVEL', 'SECURITY')) return { kind: 'row security', forced: true }
   if (s.accept('NO', 'FORCE', 'ROW', 'LEVEL', 'SECURITY')) return { kind: 'row security', forced: false }
-  if (s.is('ENABLE') || s.is('DISABLE')) return firing(s)
+  return s.is('ENABLE') || s.is('DISABLE') ? firing(s) : null
+}
+
+function setAction(s: Scanner): AlterAction | null {
+  if (s.accept('SET', 'WITHOUT', 'CLUSTER')) return { kind: 'cluster', index: null }
+  if (s.accept('SET', 'WITHOUT', 'OIDS') || s.accept('SET', 'WITH', 'OIDS')) return { kind: 'nothing' }
   if (s.accept('SET', 'LOGGED')) return { kind: 'logged', logged: true }
   if (s.accept('SET', 'UNLOGGED')) return { kind: 'logged', logged: false }
   if (s.accept('SET', 'SCHEMA')) return { kind: 'set schema', schema: s.name('a schema') }
@@ -209,16 +218,23 @@ function tableAction(s: Scanner): AlterAction {
   }
   if (s.accept('SET')) return { kind: 'options', set: options(s), reset: [] }
   if (s.accept('RESET')) return { kind: 'options', set: [], reset: options(s) }
+  return null
+}
+
+function plainAction(s: Scanner): AlterAction | null {
+  if (s.accept('OWNER', 'TO')) {
+    s.next()
+    return { kind: 'nothing' }
+  }
+  if (s.accept('VALIDATE', 'CONSTRAINT')) return { kind: 'validate constraint', name: s.name() }
+  if (s.accept('CLUSTER', 'ON')) return { kind: 'cluster', index: s.name() }
+  if (s.accept('REPLICA', 'IDENTITY')) return replicaIdentity(s)
   if (s.accept('CONVERT', 'TO', 'CHARACTER', 'SET')) {
     s.next()
     if (s.accept('COLLATE')) s.next()
     return { kind: 'nothing' }
   }
-  if (s.accept('ENABLE', 'KEYS') || s.accept('DISABLE', 'KEYS') || s.accept('FORCE')) return { kind: 'nothing' }
-  const settings = new Map<string, string>()
-  setting(s, settings)
-  while (!s.done && !s.isMark(',')) setting(s, settings)
-  return { kind: 'settings', settings }
+  return s.accept('FORCE') ? { kind: 'nothing' } : null
 }
 
 function replicaIdentity(s: Scanner): AlterAction {

@@ -89,5 +89,7 @@ export function changeColumn(d: Draft, r: DraftRelation, name: string, def: Colu
   c.identity = null
   c.collation = def.collation ? d.semantics.collation(def.collation) : null
   d.semantics.column(d, r, c, def)
+  // A check written at the column has the column's name (MariaDB), and is said anew with it.
+  r.checks = r.checks.filter((k) => k.name !== name)
   for (const k of def.constraints) addConstraint(d, r, k, true)
 }

@@ -222,7 +222,7 @@ export function options(s: Scanner): readonly string[] {
   return list(s, () => {
     let name = s.name('an option')
     while (s.acceptMark('.')) name += `.${s.name('an option')}`
-    if (!s.acceptMark('=')) return name
+    if (!s.acceptMark('=')) return `${name}=true`
     if (s.kind === 'string') return `${name}=${s.string()}`
     const from = s.from
     while (!s.done && !s.isMark(',') && !s.isMark(')')) s.next()

@@ -55,6 +55,10 @@ function unreachable(c: never): never {
 
 const sameColumns = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((c, i) => c === b[i])
 
+/** UNIQUE over the columns of the primary key, without a name of its own, is that key. */
+const isMerged = (d: Draft, r: DraftRelation, def: KeyDefinition, columns: readonly string[]): boolean =>
+  d.semantics.mergesEqualKeys && def.name === null && def.kind === 'unique' && r.primaryKey !== null && sameColumns(r.primaryKey.columns, columns)
+
 /** `attachedTo`: the key of the partitioned parent that this one belongs to. */
 export function addKey(d: Draft, r: DraftRelation, def: KeyDefinition, only: boolean, attachedTo: string | null): void {
   const from = def.usingIndex === null ? null : takeIndex(d, r, def.usingIndex)
@@ -65,13 +69,12 @@ export function addKey(d: Draft, r: DraftRelation, def: KeyDefinition, only: boo
   }
   for (const c of parts) if (!findColumn(d, r, c)) d.complain({ code: 'unknown-object', what: 'column', name: `${r.name}.${c}` })
   if (def.kind === 'primary key' && r.primaryKey) return d.complain({ code: 'already-there', what: 'primary key of', name: r.name })
-  const equal = d.semantics.mergesEqualKeys && def.name === null ? keysOf(r).find((k) => sameColumns(k.columns, parts)) : undefined
-  if (equal && attachedTo === null && def.kind === 'unique' && r.primaryKey === equal) return
+  if (attachedTo === null && isMerged(d, r, def, parts)) return
   const given = def.name ?? from?.name ?? null
-  const name =
-    def.kind === 'primary key' && d.semantics.primaryKeyName !== null ? d.semantics.primaryKeyName : (given ?? d.semantics.keyName(d, r, def.kind, parts))
-  if (given !== null && d.semantics.dialect === 'postgresql' && d.classNames.has(at(r.schema, given)) && given !== from?.name)
+  if (given !== null && given !== from?.name && d.semantics.dialect === 'postgresql' && d.classNames.has(at(r.schema, given)))
     return d.complain({ code: 'already-there', what: 'key or index', name: given })
+  const fixed = def.kind === 'primary key' ? d.semantics.primaryKeyName : null
+  const name = fixed ?? given ?? d.semantics.keyName(d, r, def.kind, parts)
   const key: DraftKey = {
     name,
     columns: parts,
@@ -144,7 +147,7 @@ export function addReference(d: Draft, r: DraftRelation, def: ReferenceDefinitio
       ? def.targetColumns.map((c) => columnName(d, target, c))
       : [...(target.primaryKey?.columns ?? [])]
     : [...def.targetColumns]
-  const name = def.name ?? d.semantics.referenceName(d, r, columns)
+  const name = def.name ?? (d.semantics.referenceTakesIndexName ? def.indexName : null) ?? d.semantics.referenceName(d, r, columns)
   if (def.name !== null && d.semantics.dialect === 'postgresql' && r.foreignKeys.some((f) => f.name === name))
     return d.complain({ code: 'already-there', what: 'constraint', name })
   r.foreignKeys.push({
@@ -222,7 +225,8 @@ export function addIndex(d: Draft, r: DraftRelation, def: IndexDefinition, only:
     options: [...def.options],
     attachedTo,
     clustered: false,
-    valid: true,
+    // ON ONLY a table with partitions: it waits for theirs to be attached (indexcmds.c, DefineIndex).
+    valid: !(only && partitionsOf(d, r).length > 0),
     statistics: [],
     comment: def.comment,
   }
@@ -284,7 +288,7 @@ export function attachIndexes(d: Draft, parent: DraftRelation, p: DraftRelation)
 /** The same index on another table, under a name of its own. */
 export function cloneIndex(d: Draft, r: DraftRelation, x: DraftIndex, attachedTo: string | null): void {
   const parts = x.columns.map((c): KeyPart => ({ ...plain(c.column ?? ''), column: c.column, expression: c.expression?.written ?? null }))
-  const name = d.semantics.indexName(d, r, parts, x.include)
+  const name = d.semantics.dialect === 'postgresql' ? d.semantics.indexName(d, r, parts, x.include) : x.name
   r.indexes.push({ ...cloned(x), name, attachedTo, comment: null })
   putIndexName(d, r, name)
 }

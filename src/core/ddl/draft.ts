@@ -161,3 +161,6 @@ export function cloned<T>(value: T): T {
   if (typeof value !== 'object' || value === null) return value
   return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, cloned(v)])) as T
 }
+
+/** `schema.name` as a statement writes it. */
+export const shown = (n: Name): string => (n.schema === null ? n.name : `${n.schema}.${n.name}`)

@@ -19,18 +19,16 @@ import {
 } from './draft.ts'
 import { isFree, useSchema } from './makeTable.ts'
 import { isReferenced, routineKey, routineOf } from './routineText.ts'
-import type { CommentTarget, Name, SequenceSettings, Statement } from './statement.ts'
+import type { CommentTarget, Name, SequenceSettings, StatementOf } from './statement.ts'
 import { viewColumns } from './viewColumns.ts'
 
-type Of<K extends Statement['kind']> = Extract<Statement, { kind: K }>
-
-export function makeSchema(d: Draft, s: Of<'create schema'>): void {
+export function makeSchema(d: Draft, s: StatementOf<'create schema'>): void {
   if (d.semantics.fixedSchema) return
   if (!d.schemas.has(s.name)) d.schemas.set(s.name, { name: s.name, comment: null })
   else if (!s.ifNotExists && s.name !== d.semantics.defaultSchema) d.complain({ code: 'already-there', what: 'schema', name: s.name })
 }
 
-export function makeExtension(d: Draft, s: Of<'create extension'>): void {
+export function makeExtension(d: Draft, s: StatementOf<'create extension'>): void {
   // It is there in every database and no part of the schema.
   if (s.name === 'plpgsql') return
   if (d.extensions.has(s.name)) {
@@ -40,7 +38,7 @@ export function makeExtension(d: Draft, s: Of<'create extension'>): void {
   d.extensions.set(s.name, { name: s.name, schema: s.schema ?? d.searchPath[0] ?? d.semantics.defaultSchema, version: s.version ?? '', comment: null })
 }
 
-export function makeIndex(d: Draft, s: Of<'create index'>): void {
+export function makeIndex(d: Draft, s: StatementOf<'create index'>): void {
   if (isTemporary(d, s.table)) return
   const r = getRelation(d, s.table, 'table')
   if (!r) return
@@ -48,7 +46,7 @@ export function makeIndex(d: Draft, s: Of<'create index'>): void {
   addIndex(d, r, s.index, s.only, null)
 }
 
-export function makeView(d: Draft, s: Of<'create view'>): void {
+export function makeView(d: Draft, s: StatementOf<'create view'>): void {
   if (s.temporary) {
     d.temporary.add(d.semantics.relationKey(s.name.name))
     return
@@ -72,7 +70,7 @@ export function makeView(d: Draft, s: Of<'create view'>): void {
 }
 
 /** CREATE VIRTUAL TABLE: what it holds is its module's affair; it is kept by name. */
-export function makeVirtualTable(d: Draft, s: Of<'create virtual table'>): void {
+export function makeVirtualTable(d: Draft, s: StatementOf<'create virtual table'>): void {
   const address = placeFor(d, s.name)
   if (!isFree(d, address, 'table', s.ifNotExists)) return
   d.virtual.set(d.semantics.relationKey(address.name), s.module)
@@ -103,7 +101,7 @@ export function sequenceOptions(s: SequenceSettings, type: string, old: Sequence
   }
 }
 
-export function makeSequence(d: Draft, s: Of<'create sequence'>): void {
+export function makeSequence(d: Draft, s: StatementOf<'create sequence'>): void {
   if (s.temporary) {
     d.temporary.add(d.semantics.relationKey(s.name.name))
     return
@@ -125,7 +123,7 @@ export function setOwner(d: Draft, key: string, s: SequenceSettings): void {
   sequence.ownedBy = table && s.ownedBy ? { schema: table.schema, table: table.name, column: s.ownedBy.column } : null
 }
 
-export function makeType(d: Draft, s: Of<'create enum'> | Of<'create composite'> | Of<'create domain'>): void {
+export function makeType(d: Draft, s: StatementOf<'create enum'> | StatementOf<'create composite'> | StatementOf<'create domain'>): void {
   const address = placeFor(d, s.name)
   const key = relationKey(d, address.schema, address.name)
   if (d.enums.has(key) || d.domains.has(key) || d.composites.has(key)) return d.complain({ code: 'already-there', what: 'type', name: address.name })
@@ -168,7 +166,7 @@ export function freeCheckName(base: string, taken: readonly { readonly name: str
   }
 }
 
-export function makeRoutine(d: Draft, s: Of<'create routine'>): void {
+export function makeRoutine(d: Draft, s: StatementOf<'create routine'>): void {
   const r = routineOf(d, s)
   const key = routineKey(r)
   const old = d.routines.get(key)
@@ -177,7 +175,7 @@ export function makeRoutine(d: Draft, s: Of<'create routine'>): void {
   d.routines.set(key, { ...r, comment: old?.comment ?? null })
 }
 
-export function makeTrigger(d: Draft, s: Of<'create trigger'>): void {
+export function makeTrigger(d: Draft, s: StatementOf<'create trigger'>): void {
   if (isTemporary(d, s.table)) return
   const r = getRelation(d, s.table, 'table')
   if (!r) return
@@ -188,7 +186,7 @@ export function makeTrigger(d: Draft, s: Of<'create trigger'>): void {
   else r.triggers.push({ name: s.name.name, definition: written(s.text), fires: 'origin', comment: null })
 }
 
-export function makeRule(d: Draft, s: Of<'create rule'>): void {
+export function makeRule(d: Draft, s: StatementOf<'create rule'>): void {
   const r = getRelation(d, s.table, 'table')
   if (!r) return
   const old = r.rules.find((t) => t.name === s.name)
@@ -198,7 +196,13 @@ export function makeRule(d: Draft, s: Of<'create rule'>): void {
 }
 
 /** Policies, operators and the like: kept by name, so that nothing is dropped in silence. */
-export function makeUnmodelled(d: Draft, s: Of<'create other'>): void {
+export function makeUnmodelled(d: Draft, s: StatementOf<'create other'>): void {
+  if (s.table) {
+    const table = getRelation(d, s.table, 'table')
+    const identity = `${d.semantics.quote(s.name)} on ${table?.schema ?? ''}.${table?.name ?? s.table.name}`
+    d.unmodelled.set(`${s.what} ${identity}`, { kind: s.what, identity })
+    return
+  }
   const withSchema = s.what === 'type' && !s.name.includes('.') ? `${d.searchPath[0] ?? d.semantics.defaultSchema}.${s.name}` : s.name
   d.unmodelled.set(`${s.what} ${withSchema}`, { kind: s.what, identity: withSchema })
 }
@@ -263,7 +267,7 @@ export function indexOf(d: Draft, n: Name): DraftRelation['indexes'][number] | u
   return undefined
 }
 
-export function makeComment(d: Draft, s: Of<'comment'>): void {
+export function makeComment(d: Draft, s: StatementOf<'comment'>): void {
   if (s.on.on === 'other' || (s.on.on === 'extension' && s.on.name.name === 'plpgsql')) return
   const target = commented(d, s.on)
   if (target) target.comment = s.text === '' ? null : s.text

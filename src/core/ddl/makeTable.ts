@@ -17,7 +17,7 @@ import {
   relationKey,
   written,
 } from './draft.ts'
-import type { CheckDefinition, ColumnDefinition, ConstraintDefinition, CreateTable, LikeClause } from './statement.ts'
+import type { CheckDefinition, ColumnDefinition, ConstraintDefinition, CreateTable, LikeClause, Name } from './statement.ts'
 import { viewColumns } from './viewColumns.ts'
 
 /** Is the name free for a new relation? Complains where it is not and the statement does not allow for that. */
@@ -44,14 +44,9 @@ export function makeTable(d: Draft, s: CreateTable): void {
   }
   const address = placeFor(d, s.name)
   if (!isFree(d, address, 'table', s.ifNotExists)) return
-  const reserved = s.elements.find((e) => e.kind === 'column' && e.column.bare && d.semantics.reserved.has(e.column.name.toLowerCase()))
-  if (reserved?.kind === 'column')
-    return d.complain({
-      code: 'refused-by-server',
-      what: 'table',
-      name: address.name,
-      because: `"${reserved.column.name}" is a reserved word; quoted, it would be a name`,
-    })
+  const reserved = reservedName(d, s)
+  if (reserved !== null)
+    return d.complain({ code: 'refused-by-server', what: 'table', name: address.name, because: `"${reserved}" is a reserved word; quoted, it would be a name` })
   useSchema(d, address.schema)
   const r = newRelation('table', address)
   r.unlogged = s.unlogged
@@ -66,11 +61,7 @@ export function makeTable(d: Draft, s: CreateTable): void {
   } else if (s.partitionKey !== null && d.semantics.dialect === 'postgresql') r.kind = 'partitioned table'
   if (d.semantics.dialect === 'postgresql') r.partitionKey = s.partitionKey
   for (const p of s.inherits) inheritFrom(d, r, p)
-  if (s.ofType) {
-    const type = lookup(d, d.composites, s.ofType)
-    for (const a of type?.attributes ?? []) r.columns.push({ ...newColumn(a.name, a.type), collation: a.collation })
-    d.unmodelled.set(`typed ${r.schema}.${r.name}`, { kind: 'table of a composite type', identity: `${r.schema}.${r.name}` })
-  }
+  if (s.ofType) takeAttributes(d, r, s.ofType)
   putRelation(d, r)
   const constraints: ConstraintDefinition[] = []
   const likes: LikeClause[] = []
@@ -83,7 +74,8 @@ export function makeTable(d: Draft, s: CreateTable): void {
       likes.push(e)
     } else constraints.push(e)
   }
-  if (s.query !== null) for (const c of viewColumns(d, s.query, [])) if (!findColumn(d, r, c.name)) r.columns.push(newColumn(c.name, c.type))
+  const selected = s.query === null ? [] : viewColumns(d, s.query, [])
+  r.columns.push(...selected.filter((c) => !findColumn(d, r, c.name)).map((c) => newColumn(c.name, c.type)))
   addInOrder(d, r, constraints)
   for (const l of likes) likeRest(d, r, l)
   if (s.partitionOf) {
@@ -91,6 +83,19 @@ export function makeTable(d: Draft, s: CreateTable): void {
     if (parent) attachIndexes(d, parent, r)
   }
   d.semantics.table(d, r, s)
+}
+
+function reservedName(d: Draft, s: CreateTable): string | null {
+  const found = s.elements.find((e) => e.kind === 'column' && e.column.bare && d.semantics.reserved.has(e.column.name.toLowerCase()))
+  return found?.kind === 'column' ? found.column.name : null
+}
+
+/** CREATE TABLE … OF type. */
+function takeAttributes(d: Draft, r: DraftRelation, name: Name): void {
+  const type = lookup(d, d.composites, name)
+  if (type) r.dependsOn.push({ kind: 'type', schema: type.schema, name: type.name })
+  for (const a of type?.attributes ?? []) r.columns.push({ ...newColumn(a.name, a.type), collation: a.collation })
+  d.unmodelled.set(`typed ${r.schema}.${r.name}`, { kind: 'table of a composite type', identity: `${r.schema}.${r.name}` })
 }
 
 /** PostgreSQL makes checks first, then keys with the primary key first, then the rest: that decides the names it makes up. */
@@ -103,7 +108,7 @@ function addInOrder(d: Draft, r: DraftRelation, list: readonly ConstraintDefinit
 /** Columns, NOT NULL, defaults and checks of a partition's parent. */
 function takeColumns(d: Draft, r: DraftRelation, parent: DraftRelation): void {
   for (const c of parent.columns) r.columns.push({ ...cloned(c), identity: null, comment: null, statisticsTarget: null })
-  for (const c of parent.checks) if (c.inheritable) r.checks.push({ ...cloned(c), inherited: true, comment: null })
+  for (const c of parent.checks) if (c.inheritable) r.checks.push({ ...cloned(c), inherited: true, validated: true, comment: null })
   for (const c of r.checks) d.constraintNames.add(at(r.schema, c.name))
 }
 
@@ -115,16 +120,17 @@ export function inheritFrom(d: Draft, r: DraftRelation, name: { readonly schema:
   for (const c of parent.columns) {
     const own = findColumn(d, r, c.name)
     if (own) own.nullable = own.nullable && c.nullable
-    else r.columns.push({ ...cloned(c), identity: null, comment: null, statisticsTarget: null, storage: null, compression: null })
+    else r.columns.push({ ...cloned(c), identity: null, comment: null, statisticsTarget: null })
   }
-  for (const c of parent.checks) if (c.inheritable && !r.checks.some((x) => x.name === c.name)) r.checks.push({ ...cloned(c), inherited: true, comment: null })
+  for (const c of parent.checks)
+    if (c.inheritable && !r.checks.some((x) => x.name === c.name)) r.checks.push({ ...cloned(c), inherited: true, validated: true, comment: null })
 }
 
 /** A new column, or one that is inherited and said again; its constraints are added by the caller. */
 export function addColumn(d: Draft, r: DraftRelation, def: ColumnDefinition, place: string | 'first' | null = null): void {
   const { semantics } = d
   const inherited = findColumn(d, r, def.name)
-  if (inherited && r.inherits.length === 0 && r.partitionOf === null && !r.dependsOn.length && !isTyped(d, r)) {
+  if (inherited && r.inherits.length === 0 && r.partitionOf === null && !isTyped(d, r)) {
     d.complain({ code: 'already-there', what: 'column', name: `${r.name}.${def.name}` })
     return
   }

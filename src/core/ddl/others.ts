@@ -288,7 +288,7 @@ export function createOther(s: Scanner): Statement | null {
     const name = s.name()
     s.expect('ON')
     const table = qualified(s)
-    return other(s, 'policy', `${name} on ${table.schema ?? 'public'}.${table.name}`)
+    return { ...other(s, 'policy', name), table }
   }
   for (const [words, what] of namedKinds) {
     if (!s.accept(...words)) continue
@@ -310,7 +310,7 @@ export function createOther(s: Scanner): Statement | null {
   return null
 }
 
-function other(s: Scanner, what: string, name: string): Statement {
+function other(s: Scanner, what: string, name: string): Extract<Statement, { kind: 'create other' }> {
   skipAll(s)
   return { kind: 'create other', what, name }
 }

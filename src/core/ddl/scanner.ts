@@ -12,6 +12,10 @@ const isStart = (c: number) => (c >= 97 && c <= 122) || (c >= 65 && c <= 90) || 
 /** `$`, `@` and `#` go on with one in some dialects; none uses them as an operator right after a letter. */
 const isPart = (c: number) => isStart(c) || isDigit(c) || c === 36
 
+/** MariaDB takes no heed of MySQL's own versions, 5.7 to 9.99 (MariaDB, Comment Syntax). */
+const runsFrom = (ofMariaDb: boolean, version: number, server: NonNullable<Lexis['conditional']>): boolean =>
+  version <= server.version && (server.mariadb ? ofMariaDb || version < 50_700 || version > 99_999 : !ofMariaDb)
+
 /** Where a scanner stood: start, end of what was before, and whether inside conditional code. */
 export type Place = readonly [number, number, boolean]
 
@@ -117,7 +121,7 @@ export class Scanner {
     const { text, lexis } = this
     if (lexis.conditional) {
       const m = /^\/\*(M?)!(\d*)/.exec(text.slice(at, at + 12))
-      const runs = m && (m[1] === '' || lexis.conditional.mariadb) && Number(m[2] === '' ? 0 : m[2]) <= lexis.conditional.version
+      const runs = m && runsFrom(m[1] === 'M', Number(m[2] || 0), lexis.conditional)
       if (m && runs) {
         this.conditional = true
         return at + m[0].length

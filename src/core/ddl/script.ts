@@ -1,8 +1,12 @@
 // A script as a Catalog: files in order, statement by statement, on one draft.
 import { type Catalog, sortCatalog } from '../catalog/index.ts'
-import { alterIndex, alterSequence, alterTable, alterType, drop, renameOther } from './change.ts'
+import { alterTable } from './change.ts'
+import { alterIndex } from './changeIndex.ts'
+import { alterSequence } from './changeSequence.ts'
+import { alterType } from './changeType.ts'
 import type { ScriptDiagnostic } from './diagnostic.ts'
 import { type Draft, newDraft } from './draft.ts'
+import { drop } from './dropObjects.ts'
 import {
   makeComment,
   makeExtension,
@@ -19,6 +23,7 @@ import {
 } from './makeOther.ts'
 import { makeTable } from './makeTable.ts'
 import { StatementReader, type TextPlace } from './reader.ts'
+import { renameOther } from './rename.ts'
 import type { Statement } from './statement.ts'
 import type { Semantics } from './types.ts'
 

@@ -1,7 +1,7 @@
 // What CREATE SEQUENCE, ALTER SEQUENCE and an identity column say of a sequence (PostgreSQL manual, CREATE SEQUENCE).
 import { qualified, typeName } from './clauses.ts'
 import type { Scanner } from './scanner.ts'
-import type { Name, SequenceSettings, TypeName } from './statement.ts'
+import type { Name, SequenceSettings } from './statement.ts'
 
 function signed(s: Scanner): string {
   const minus = s.acceptMark('-')
@@ -12,36 +12,54 @@ function signed(s: Scanner): string {
   return minus ? `-${value}` : value
 }
 
+/** Each clause by its first words; longer ones first. */
+const clauses: readonly (readonly [readonly string[], (s: Scanner) => Partial<SequenceSettings>])[] = [
+  [['AS'], (s) => ({ type: typeName(s) })],
+  [['START', 'WITH'], (s) => ({ start: signed(s) })],
+  [['START'], (s) => ({ start: signed(s) })],
+  [['INCREMENT', 'BY'], (s) => ({ increment: signed(s) })],
+  [['INCREMENT'], (s) => ({ increment: signed(s) })],
+  [['NO', 'MINVALUE'], () => ({ minimum: null })],
+  [['NO', 'MAXVALUE'], () => ({ maximum: null })],
+  [['MINVALUE'], (s) => ({ minimum: signed(s) })],
+  [['MAXVALUE'], (s) => ({ maximum: signed(s) })],
+  [['CACHE'], (s) => ({ cache: signed(s) })],
+  [['NO', 'CYCLE'], () => ({ cycle: false })],
+  [['CYCLE'], () => ({ cycle: true })],
+  [['OWNED', 'BY', 'NONE'], () => ({ ownedBy: null })],
+  [['OWNED', 'BY'], (s) => ({ ownedBy: columnOf(s) })],
+  [['SEQUENCE', 'NAME'], (s) => ({ name: qualified(s) })],
+  // Where it goes on from is no part of what it is.
+  [['RESTART', 'WITH'], passNumber],
+  [['RESTART'], passNumber],
+  [['LOGGED'], () => ({})],
+  [['UNLOGGED'], () => ({})],
+]
+
+function passNumber(s: Scanner): Partial<SequenceSettings> {
+  if (s.kind === 'number' || s.isMark('-') || s.isMark('+')) signed(s)
+  return {}
+}
+
+const nothing: SequenceSettings = {
+  type: null,
+  start: null,
+  increment: null,
+  minimum: undefined,
+  maximum: undefined,
+  cache: null,
+  cycle: null,
+  ownedBy: undefined,
+  name: null,
+}
+
 export function sequenceSettings(s: Scanner): SequenceSettings {
-  let type: TypeName | null = null
-  let start: string | null = null
-  let increment: string | null = null
-  let minimum: string | null | undefined
-  let maximum: string | null | undefined
-  let cache: string | null = null
-  let cycle: boolean | null = null
-  let ownedBy: SequenceSettings['ownedBy']
-  let name: Name | null = null
+  let said = nothing
   for (;;) {
-    if (s.accept('AS')) type = typeName(s)
-    else if (s.accept('START', 'WITH') || s.accept('START')) start = signed(s)
-    else if (s.accept('INCREMENT', 'BY') || s.accept('INCREMENT')) increment = signed(s)
-    else if (s.accept('NO', 'MINVALUE')) minimum = null
-    else if (s.accept('NO', 'MAXVALUE')) maximum = null
-    else if (s.accept('MINVALUE')) minimum = signed(s)
-    else if (s.accept('MAXVALUE')) maximum = signed(s)
-    else if (s.accept('CACHE')) cache = signed(s)
-    else if (s.accept('NO', 'CYCLE')) cycle = false
-    else if (s.accept('CYCLE')) cycle = true
-    else if (s.accept('OWNED', 'BY', 'NONE')) ownedBy = null
-    else if (s.accept('OWNED', 'BY')) ownedBy = columnOf(s)
-    else if (s.accept('SEQUENCE', 'NAME')) name = qualified(s)
-    else if (s.accept('RESTART', 'WITH')) signed(s)
-    else if (s.accept('RESTART')) {
-      if (s.kind === 'number') s.next()
-    } else if (!(s.accept('LOGGED') || s.accept('UNLOGGED'))) break
+    const clause = clauses.find(([words]) => s.accept(...words))
+    if (!clause) return said
+    said = { ...said, ...clause[1](s) }
   }
-  return { type, start, increment, minimum, maximum, cache, cycle, ownedBy, name }
 }
 
 /** `schema.table.column` or `table.column` */

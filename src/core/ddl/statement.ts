@@ -295,7 +295,7 @@ export type Statement =
     }
   | { readonly kind: 'create rule'; readonly name: string; readonly table: Name; readonly replace: boolean; readonly text: string }
   /** Something that is kept by name only. */
-  | { readonly kind: 'create other'; readonly what: string; readonly name: string }
+  | { readonly kind: 'create other'; readonly what: string; readonly name: string; readonly table?: Name }
   | {
       readonly kind: 'alter table'
       readonly table: Name
@@ -358,3 +358,6 @@ export type CommentTarget =
   | { readonly on: 'constraint' | 'trigger' | 'rule'; readonly name: string; readonly table: Name; readonly domain: boolean }
   | { readonly on: 'routine'; readonly name: Name; readonly argumentTypes: readonly TypeName[] }
   | { readonly on: 'other' }
+
+/** The statement of one kind. */
+export type StatementOf<K extends Statement['kind']> = Extract<Statement, { kind: K }>

@@ -51,6 +51,15 @@ export function bound(s: Scanner): string {
   return oneLine(s.text.slice(from, s.before), s.lexis)
 }
 
+interface Tail {
+  inherits: readonly Name[]
+  partitionKey: string | null
+  options: readonly string[]
+  query: string | null
+  withoutRowid: boolean
+  strict: boolean
+}
+
 /** Everything after CREATE … TABLE. */
 export function createTable(s: Scanner, flags: TableFlags): CreateTable {
   const ifNotExists = s.accept('IF', 'NOT', 'EXISTS')
@@ -58,62 +67,61 @@ export function createTable(s: Scanner, flags: TableFlags): CreateTable {
   let elements: readonly TableElement[] = []
   let ofType: Name | null = null
   let partitionOf: CreateTable['partitionOf'] = null
-  let inherits: readonly Name[] = []
-  let partitionKey: string | null = null
-  let query: string | null = null
-  let with_: readonly string[] = []
-  let withoutRowid = false
-  let strict = false
   const settings = new Map<string, string>()
   if (s.accept('PARTITION', 'OF')) {
     const parent = qualified(s, 'a table')
-    if (s.isMark('(')) elements = list(s, () => typedElement(s))
+    if (s.isMark('(')) elements = elementsOf(s)
     partitionOf = { parent, bound: bound(s) }
   } else if (s.accept('OF')) {
     ofType = qualified(s, 'a type')
-    if (s.isMark('(')) elements = list(s, () => typedElement(s))
+    if (s.isMark('(')) elements = elementsOf(s)
   } else if (s.accept('LIKE')) elements = [likeClause(s)]
   else if (s.isMark('(')) elements = elementsOf(s)
-  for (;;) {
-    s.acceptMark(',')
-    if (s.done) break
-    if (s.accept('INHERITS')) inherits = list(s, () => qualified(s, 'a table'))
-    else if (s.accept('PARTITION', 'BY')) partitionKey = partitioning(s)
-    else if (s.accept('WITHOUT', 'ROWID')) withoutRowid = true
-    else if (s.accept('STRICT')) strict = true
-    else if (s.accept('WITHOUT', 'OIDS')) continue
-    else if (s.accept('WITH', 'OIDS')) continue
-    else if (s.accept('WITH', 'NO', 'DATA') || s.accept('WITH', 'DATA')) continue
-    else if (s.accept('WITH')) with_ = options(s)
-    else if (s.accept('ON', 'COMMIT')) {
-      s.next()
-      s.accept('ROWS')
-    } else if (s.accept('TABLESPACE') || s.accept('USING')) s.next()
-    else if (s.is('AS') || s.is('SELECT') || (s.isMark('(') && elements.length === 0)) {
-      s.accept('AS')
-      query = restOf(s).replace(/\s+WITH\s+(NO\s+)?DATA$/i, '')
-    } else setting(s, settings)
-  }
+  const tail: Tail = { inherits: [], partitionKey: null, options: [], query: null, withoutRowid: false, strict: false }
+  for (s.acceptMark(','); !s.done; s.acceptMark(',')) if (!tableTail(s, tail, elements.length === 0)) setting(s, settings)
+  const { temporary, unlogged } = flags
+  const comment = settings.get('comment') ?? null
   return {
     kind: 'create table',
     name,
     ifNotExists,
-    temporary: flags.temporary,
-    unlogged: flags.unlogged,
+    temporary,
+    unlogged,
     elements,
-    inherits,
     ofType,
-    partitionKey,
     partitionOf,
-    options: with_,
     settings,
-    query,
-    withoutRowid,
-    strict,
-    comment: settings.get('comment') ?? null,
+    ...tail,
+    comment,
     text: s.text.slice(flags.from, s.before),
   }
 }
+
+/** One clause after the list; false where it is none of them. */
+function tableTail(s: Scanner, t: Tail, mayBeQuery: boolean): boolean {
+  if (s.accept('INHERITS')) t.inherits = list(s, () => qualified(s, 'a table'))
+  else if (s.accept('PARTITION', 'BY')) t.partitionKey = partitioning(s)
+  else if (s.accept('WITHOUT', 'ROWID')) t.withoutRowid = true
+  else if (s.accept('STRICT')) t.strict = true
+  else if (noOps.some((words) => s.accept(...words))) return true
+  else if (s.accept('WITH')) t.options = options(s)
+  else if (s.accept('ON', 'COMMIT')) {
+    s.next()
+    s.accept('ROWS')
+  } else if (s.accept('TABLESPACE') || s.accept('USING')) s.next()
+  else if (s.is('AS') || s.is('SELECT') || (s.isMark('(') && mayBeQuery)) {
+    s.accept('AS')
+    t.query = restOf(s).replace(/\s+WITH\s+(NO\s+)?DATA$/i, '')
+  } else return false
+  return true
+}
+
+const noOps = [
+  ['WITHOUT', 'OIDS'],
+  ['WITH', 'OIDS'],
+  ['WITH', 'NO', 'DATA'],
+  ['WITH', 'DATA'],
+] as const
 
 /** The list of a table; SQLite needs no comma before a table constraint. `(a, b) AS SELECT` gives names only. */
 function elementsOf(s: Scanner): readonly TableElement[] {
@@ -126,11 +134,6 @@ function elementsOf(s: Scanner): readonly TableElement[] {
     if (!s.acceptMark(',') && s.lexis.postgresStrings) throw s.unreadable('"," or ")" was expected')
     if (s.done) throw s.unreadable('")" was expected')
   }
-}
-
-/** In a typed table or a partition columns have no type: `a NOT NULL`, `a WITH OPTIONS DEFAULT 1`. */
-function typedElement(s: Scanner): TableElement {
-  return tableConstraint(s) ?? { kind: 'column', column: columnDefinition(s) }
 }
 
 function partitioning(s: Scanner): string {

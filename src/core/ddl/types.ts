@@ -89,6 +89,8 @@ export interface Semantics {
   readonly type: (t: TypeName | null, d: Draft, column: string) => string
   /** Columns of a primary key are made NOT NULL. */
   readonly keyIsNotNull: (table: DraftRelation, columns: readonly string[]) => boolean
+  /** FOREIGN KEY name (…) without CONSTRAINT names the reference so. */
+  readonly referenceTakesIndexName: boolean
   /** An index lies under every reference; made where there is none. */
   readonly indexesReferences: boolean
   /** REFERENCES at a column makes a key. */

@@ -1,6 +1,6 @@
 // Names, and where they can be told types, of the columns a query gives (PostgreSQL, parse_target.c, FigureColname).
 import { typeName } from './clauses.ts'
-import { type Draft, type DraftRelation, findColumn, lookup } from './draft.ts'
+import { type Draft, lookup } from './draft.ts'
 import { Scanner } from './scanner.ts'
 
 export interface QueryColumn {
@@ -20,7 +20,7 @@ const joinWords = new Set(['JOIN', 'LEFT', 'RIGHT', 'INNER', 'FULL', 'CROSS', 'N
 
 /** `names`: from CREATE VIEW v (a, b), which come first. An empty list where the query has no list of columns we can follow. */
 export function viewColumns(d: Draft, query: string, names: readonly string[]): readonly QueryColumn[] {
-  const found = queryColumns(d, query)
+  const found = queryColumns(d, query, new Map())
   return names.length === 0 ? found : names.map((name, i) => ({ name, type: found[i]?.type ?? '' }))
 }
 
@@ -33,17 +33,47 @@ function skipBrackets(s: Scanner): void {
   } while (depth > 0 && !s.atEnd)
 }
 
-function queryColumns(d: Draft, query: string): readonly QueryColumn[] {
+/** What the tables of a query give, by the names they go by; null where that cannot be told: a function, a table that is not there. */
+type Sources = ReadonlyMap<string, readonly QueryColumn[] | null>
+
+function queryColumns(d: Draft, query: string, outer: Sources): readonly QueryColumn[] {
   const s = new Scanner(query, d.semantics.lexis)
   while (s.isMark('(')) s.next()
-  if (s.is('WITH')) while (!s.is('SELECT') && !s.atEnd) s.isMark('(') ? skipBrackets(s) : s.next()
+  const known = s.is('WITH') ? commonTables(d, s, outer) : outer
   if (!s.is('SELECT')) return []
   s.next()
   if (s.accept('DISTINCT') && s.accept('ON') && s.isMark('(')) skipBrackets(s)
   s.accept('ALL')
   const items = listItems(s)
-  const tables = s.is('FROM') ? fromTables(d, s) : new Map<string, DraftRelation | null>()
+  const tables = s.is('FROM') ? fromTables(d, s, known) : new Map<string, readonly QueryColumn[] | null>()
   return items.flatMap((item) => itemColumns(d, query.slice(item.from, item.to), tables))
+}
+
+/** WITH a AS (…), b (x, y) AS (…). */
+function commonTables(d: Draft, s: Scanner, outer: Sources): Sources {
+  const known = new Map(outer)
+  s.next()
+  s.accept('RECURSIVE')
+  while (!s.is('SELECT') && !s.atEnd) {
+    const name = s.name()
+    const list = s.isMark('(') ? bracketed(s) : null
+    s.accept('AS')
+    if (s.accept('NOT')) s.accept('MATERIALIZED')
+    else s.accept('MATERIALIZED')
+    if (!s.isMark('(')) return known
+    const columns = queryColumns(d, bracketed(s), known)
+    const named = list === null ? null : list.split(',').map((n) => nameOf(d, n))
+    known.set(name, named ? named.map((n, i) => ({ name: n, type: columns[i]?.type ?? '' })) : columns)
+    s.acceptMark(',')
+  }
+  return known
+}
+
+/** The text inside a bracketed group; goes on after it. */
+function bracketed(s: Scanner): string {
+  const from = s.to
+  skipBrackets(s)
+  return s.text.slice(from, s.before - 1)
 }
 
 function listItems(s: Scanner): readonly Item[] {
@@ -66,38 +96,39 @@ function listItems(s: Scanner): readonly Item[] {
   }
 }
 
-/** Tables of the FROM list by the names they go by; null for a subquery or a function, whose columns we do not follow. */
-function fromTables(d: Draft, s: Scanner): Map<string, DraftRelation | null> {
-  const tables = new Map<string, DraftRelation | null>()
+function fromTables(d: Draft, s: Scanner, known: Sources): Sources {
+  const tables = new Map<string, readonly QueryColumn[] | null>()
   s.next()
   let expectTable = true
-  while (!s.atEnd) {
-    if (s.kind === 'word' && listEnds.has(s.raw.toUpperCase())) return tables
+  while (!s.atEnd && !(s.kind === 'word' && listEnds.has(s.raw.toUpperCase()))) {
     if (s.isMark(',') || s.is('JOIN') || s.is('STRAIGHT_JOIN')) {
       expectTable = true
       s.next()
-    } else if (s.isMark('(') && !expectTable) skipBrackets(s)
-    else if (s.isMark('(') && expectTable) {
-      s.next()
-      if (s.is('SELECT') || s.is('WITH') || s.is('VALUES')) {
-        let depth = 1
-        while (depth > 0 && !s.atEnd) {
-          if (s.isMark('(')) depth += 1
-          else if (s.isMark(')')) depth -= 1
-          s.next()
-        }
-        tables.set(aliasOf(s) ?? `?${tables.size}`, null)
-        expectTable = false
-      }
-    } else if (expectTable && (s.kind === 'name' || (s.kind === 'word' && !joinWords.has(s.raw.toUpperCase())))) {
-      tableOf(d, s, tables)
+    } else if (s.isMark('(')) expectTable = bracketInFrom(d, s, known, tables, expectTable)
+    else if (expectTable && (s.kind === 'name' || (s.kind === 'word' && !joinWords.has(s.raw.toUpperCase())))) {
+      tableOf(d, s, known, tables)
       expectTable = false
     } else s.next()
   }
   return tables
 }
 
-function tableOf(d: Draft, s: Scanner, tables: Map<string, DraftRelation | null>): void {
+/** A subquery, joins in brackets, or a condition. Gives whether a table is still expected. */
+function bracketInFrom(d: Draft, s: Scanner, known: Sources, tables: Map<string, readonly QueryColumn[] | null>, expectTable: boolean): boolean {
+  if (!expectTable) {
+    skipBrackets(s)
+    return false
+  }
+  const start = s.place()
+  s.next()
+  if (!s.is('SELECT') && !s.is('WITH') && !s.is('VALUES')) return true
+  s.back(start)
+  const columns = queryColumns(d, bracketed(s), known)
+  tables.set(aliasOf(s) ?? `?${tables.size}`, columns.length === 0 ? null : columns)
+  return false
+}
+
+function tableOf(d: Draft, s: Scanner, known: Sources, tables: Map<string, readonly QueryColumn[] | null>): void {
   let schema: string | null = null
   let name = s.name()
   while (s.acceptMark('.')) {
@@ -106,8 +137,10 @@ function tableOf(d: Draft, s: Scanner, tables: Map<string, DraftRelation | null>
   }
   const call = s.isMark('(')
   if (call) skipBrackets(s)
-  const relation = call ? null : (lookup(d, d.relations, { schema, name }) ?? null)
-  tables.set(aliasOf(s) ?? name, relation)
+  const common = schema === null ? known.get(name) : undefined
+  const relation = call ? undefined : lookup(d, d.relations, { schema, name })
+  const own = relation?.columns.map((c) => ({ name: c.name, type: c.type })) ?? null
+  tables.set(aliasOf(s) ?? name, common ?? own)
 }
 
 function aliasOf(s: Scanner): string | null {
@@ -116,11 +149,11 @@ function aliasOf(s: Scanner): string | null {
   return null
 }
 
-function itemColumns(d: Draft, text: string, tables: ReadonlyMap<string, DraftRelation | null>): readonly QueryColumn[] {
+function itemColumns(d: Draft, text: string, tables: Sources): readonly QueryColumn[] {
   const star = /^(?:(.+)\s*\.\s*)?\*$/s.exec(text.trim())
   if (star) {
     const of = star[1] === undefined ? [...tables.values()] : [tables.get(nameOf(d, star[1])) ?? null]
-    return of.flatMap((r) => (r?.columns ?? []).map((c) => ({ name: c.name, type: c.type })))
+    return of.flatMap((columns) => columns ?? [])
   }
   const { expression, alias } = splitAlias(d, text)
   return [{ name: alias ?? figureName(d, expression), type: typeOf(d, expression, tables) }]
@@ -214,7 +247,7 @@ function lastName(s: Scanner): string {
 }
 
 /** Columns as they are, casts, counts and literals; "" for all else. */
-function typeOf(d: Draft, expression: string, tables: ReadonlyMap<string, DraftRelation | null>): string {
+function typeOf(d: Draft, expression: string, tables: Sources): string {
   const s = new Scanner(expression, d.semantics.lexis)
   if (s.kind === 'word' || s.kind === 'name') {
     const parts = [s.name()]
@@ -235,11 +268,12 @@ function typeOf(d: Draft, expression: string, tables: ReadonlyMap<string, DraftR
   return ''
 }
 
-function columnType(d: Draft, parts: readonly string[], tables: ReadonlyMap<string, DraftRelation | null>): string {
+function columnType(d: Draft, parts: readonly string[], tables: Sources): string {
   const column = parts.at(-1) as string
   const of = parts.length > 1 ? [tables.get(parts.at(-2) as string) ?? null] : [...tables.values()]
-  for (const r of of) {
-    const c = r ? findColumn(d, r, column) : undefined
+  const key = d.semantics.columnKey(column)
+  for (const columns of of) {
+    const c = columns?.find((x) => d.semantics.columnKey(x.name) === key)
     if (c) return c.type
   }
   return ''

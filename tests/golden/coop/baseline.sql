@@ -1,6 +1,6 @@
 -- baseline, up: 119 steps, one transaction.
 -- From 7a33e5c5d1f82f839a41ed3ef705ab6558f683449d6dac6d8016276abb5ea978
--- to   38eb0557011fdbb2ca6319574a93e83fb0017bc25ee0fe547be240584219cd05
+-- to   7e2b580960a3065cb31fea29821bf1ba408b3f20a2d01a4a75a2672017123396
 
 BEGIN;
 SET LOCAL search_path = pg_catalog;

@@ -95,7 +95,6 @@ function table(d: Draft, r: DraftRelation): void {
   if (!r.options.some((o) => withoutKeys.test(o)) || r.foreignKeys.length === 0) return
   d.complain({ code: 'ignored-by-server', what: 'FOREIGN KEY of', name: r.name })
   r.foreignKeys = []
-  r.indexes = r.indexes.filter((x) => !d.impliedIndexes.has(x))
 }
 
 /** An index that a reference brought along goes where another has its columns first. */
@@ -121,6 +120,7 @@ export function mysqlScript(server: MySqlServer = defaultServer): Semantics {
     reserved: reservedWords,
     type: (t) => (t === null ? '' : columnType(t, server)),
     keyIsNotNull: () => true,
+    referenceTakesIndexName: server.engine === 'mariadb',
     indexesReferences: true,
     inlineReferences: server.engine === 'mariadb' ? server.version >= 100_500 : server.version >= 90_000,
     keepsChecks: server.engine === 'mariadb' ? server.version >= 100_201 : server.version >= 80_016,

@@ -57,6 +57,12 @@ function sized(base: 'text' | 'blob', length: number): string {
   return `${prefix}${base}`
 }
 
+/** A value in either kind of quotes, as the server prints it. */
+function requoted(value: string): string {
+  if (!value.startsWith('"')) return value
+  return `'${value.slice(1, -1).replaceAll('""', '"').replaceAll("'", "''")}'`
+}
+
 export function columnType(t: TypeName, server: MySqlServer): string {
   const written = t.name.toLowerCase()
   const base = aliases[written] ?? written
@@ -66,10 +72,16 @@ export function columnType(t: TypeName, server: MySqlServer): string {
   const tail = `${unsigned ? ' unsigned' : ''}${zerofill ? ' zerofill' : ''}`
   const width = widths[base]
   if (width) {
-    const digits = written === 'bool' || written === 'boolean' ? '1' : (p[0] ?? String(width[unsigned ? 1 : 0]))
+    const digits = isBoolean(written) ? '1' : (p[0] ?? String(width[unsigned ? 1 : 0]))
     const shown = server.displayWidths || zerofill || (base === 'tinyint' && digits === '1' && !unsigned)
     return `${base}${shown ? `(${digits})` : ''}${tail}`
   }
+  return otherType(base, p, tail, server)
+}
+
+const isBoolean = (written: string) => written === 'bool' || written === 'boolean'
+
+function otherType(base: string, p: readonly string[], tail: string, server: MySqlServer): string {
   switch (base) {
     case 'decimal':
       return `decimal(${p[0] ?? '10'},${p[1] ?? '0'})${tail}`
@@ -86,6 +98,9 @@ export function columnType(t: TypeName, server: MySqlServer): string {
     case 'text':
     case 'blob':
       return p.length === 0 ? base : sized(base, Number(p[0]))
+    case 'enum':
+    case 'set':
+      return `${base}(${p.map(requoted).join(',')})`
     case 'json':
       return server.engine === 'mariadb' ? 'longtext' : 'json'
     case 'datetime':

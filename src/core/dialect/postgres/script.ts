@@ -114,6 +114,7 @@ export const postgresScript: Semantics = {
   reserved: reservedWords,
   type,
   keyIsNotNull: () => true,
+  referenceTakesIndexName: false,
   indexesReferences: false,
   inlineReferences: true,
   keepsChecks: true,

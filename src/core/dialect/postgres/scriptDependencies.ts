@@ -16,19 +16,36 @@ const byName = <T extends { readonly name: string }>(list: Iterable<T>): Readonl
   return map
 }
 
+const numberTypes = /^(smallint|integer|bigint|numeric|real|double precision|money)$/
+
+/** Could an argument written so be of this type? By its looks only: an array, a number, a text. */
+function fits(argument: string, type: string): boolean {
+  const array = /^array\s*\[|\[\]\)?$/i.test(argument)
+  if (array !== type.endsWith('[]')) return false
+  if (/^-?[\d.]+$/.test(argument)) return numberTypes.test(type)
+  return !(/^'/.test(argument) && numberTypes.test(type))
+}
+
 /** Which of several routines of one name a call means, as far as its arguments' texts tell. */
 function overload(call: Call, list: readonly { readonly argumentTypes: string }[]): readonly number[] {
   const all = list.map((_, i) => i)
   const counted = all.filter((i) => (list[i]?.argumentTypes === '' ? 0 : (list[i]?.argumentTypes ?? '').split(', ').length) === call.arguments.length)
   const few = counted.length > 0 ? counted : all
   if (few.length < 2) return few
-  const arrays = call.arguments.map((a) => /^array\s*\[|\[\]\)?$/i.test(a))
-  const fit = few.filter((i) => (list[i]?.argumentTypes ?? '').split(', ').every((t, k) => t.endsWith('[]') === (arrays[k] ?? false)))
+  const fit = few.filter((i) => (list[i]?.argumentTypes ?? '').split(', ').every((t, k) => fits(call.arguments[k] ?? '', t)))
   return fit.length > 0 ? fit : few
 }
 
-/** Fills `dependsOn` of relations, domains, composites and routines. */
-export function scriptDependencies(d: Draft): void {
+/** What names and texts of a draft mean, looked up once. */
+interface Lookups {
+  readonly typed: (of: Dependency[], type: string) => void
+  readonly calls: (of: Dependency[], text: string | undefined) => void
+  readonly queried: (of: Dependency[], r: DraftRelation, query: string) => void
+  readonly counted: (of: Dependency[], expression: string | undefined) => void
+  readonly made: (of: Dependency[], aggregate: string) => void
+}
+
+function lookups(d: Draft): Lookups {
   const { lexis } = d.semantics
   const types = new Map<string, Dependency>()
   for (const t of [...d.enums.values(), ...d.domains.values(), ...d.composites.values()])
@@ -37,55 +54,66 @@ export function scriptDependencies(d: Draft): void {
   const routines = byName(d.routines.values())
   const relations = byName(d.relations.values())
   const counting = new Map([...d.sequences.values()].map((q) => [d.semantics.nextValue(q), q]))
-  const typed = (of: Dependency[], type: string) => {
-    const found = types.get(type.replace(/\[\]$/, ''))
-    if (found) add(of, found)
-  }
   const routineNamed = (r: { schema: string; name: string; argumentTypes: string }): Dependency => ({
     kind: 'routine',
     schema: r.schema,
     name: `${r.name}(${r.argumentTypes})`,
   })
-  const calls = (of: Dependency[], text: string | undefined) => {
+  const typed: Lookups['typed'] = (of, type) => {
+    const found = types.get(type.replace(/\[\]$/, ''))
+    if (found) add(of, found)
+  }
+  const calls: Lookups['calls'] = (of, text) => {
     if (text === undefined || routines.size === 0 || !text.includes('(')) return
     for (const c of callsIn(text, lexis)) {
       const list = (routines.get(c.name) ?? []).filter((r) => c.schema === null || c.schema === r.schema)
       for (const i of overload(c, list)) add(of, routineNamed(list[i] as (typeof list)[number]))
     }
   }
-  const queried = (of: Dependency[], r: DraftRelation, query: string) => {
+  const queried: Lookups['queried'] = (of, r, query) => {
     calls(of, query)
     for (const p of pathsIn(query, lexis))
       for (const other of relations.get(p.name) ?? [])
         if (p.schema === other.schema || (p.schema === null && other.schema === r.schema)) add(of, { kind: 'relation', schema: other.schema, name: other.name })
   }
+  const counted: Lookups['counted'] = (of, expression) => {
+    const q = expression === undefined ? null : sequenceIn(expression, counting, d)
+    if (q) add(of, { kind: 'sequence', schema: q.schema, name: q.name })
+  }
+  /** An aggregate is made of functions, which its own text names. */
+  const made: Lookups['made'] = (of, aggregate) => {
+    for (const p of pathsIn(aggregate, lexis)) for (const f of routines.get(p.name) ?? []) if (f.kind !== 'aggregate') add(of, routineNamed(f))
+  }
+  return { typed, calls, queried, counted, made }
+}
 
-  for (const r of d.relations.values()) {
-    const of: Dependency[] = []
-    for (const c of r.columns) {
-      if (r.definition === null) typed(of, c.type)
-      calls(of, c.default?.written)
-      calls(of, c.generated?.expression.written)
-      const q = c.default ? sequenceIn(c.default.written, counting, d) : null
-      if (q) add(of, { kind: 'sequence', schema: q.schema, name: q.name })
-    }
-    for (const k of r.checks) calls(of, k.expression.written)
-    for (const p of r.inherits) add(of, { kind: 'relation', schema: p.schema, name: p.name })
-    if (r.definition) queried(of, r, r.definition.written)
-    r.dependsOn = of.filter((x) => !(x.kind === 'relation' && x.schema === r.schema && x.name === r.name))
+function ofRelation(r: DraftRelation, { typed, calls, queried, counted }: Lookups): Dependency[] {
+  const of: Dependency[] = [...r.dependsOn]
+  for (const c of r.columns) {
+    typed(of, c.type)
+    calls(of, c.default?.written)
+    calls(of, c.generated?.expression.written)
+    counted(of, c.default?.written)
   }
+  for (const k of r.checks) calls(of, k.expression.written)
+  for (const p of r.inherits) add(of, { kind: 'relation', schema: p.schema, name: p.name })
+  if (r.definition) queried(of, r, r.definition.written)
+  return of.filter((x) => !(x.kind === 'relation' && x.schema === r.schema && x.name === r.name))
+}
+
+/** Fills `dependsOn` of relations, domains, composites and routines. */
+export function scriptDependencies(d: Draft): void {
+  const x = lookups(d)
+  for (const r of d.relations.values()) r.dependsOn = ofRelation(r, x)
   for (const o of d.domains.values()) {
-    typed(o.dependsOn, o.type)
-    for (const c of o.checks) calls(o.dependsOn, c.expression.written)
+    x.typed(o.dependsOn, o.type)
+    for (const c of o.checks) x.calls(o.dependsOn, c.expression.written)
   }
-  for (const c of d.composites.values()) for (const a of c.attributes) typed(c.dependsOn, a.type)
+  for (const c of d.composites.values()) for (const a of c.attributes) x.typed(c.dependsOn, a.type)
   for (const r of d.routines.values()) {
-    for (const t of r.argumentTypes.split(', ')) typed(r.dependsOn, t)
-    if (r.returns) typed(r.dependsOn, r.returns.replace(/^SETOF /, ''))
-    // An aggregate is made of functions, which its own text names.
-    if (r.kind === 'aggregate')
-      for (const p of pathsIn(r.definition.written, lexis))
-        for (const f of routines.get(p.name) ?? []) if (f.kind !== 'aggregate') add(r.dependsOn, routineNamed(f))
+    for (const t of r.argumentTypes.split(', ')) x.typed(r.dependsOn, t)
+    if (r.returns) x.typed(r.dependsOn, r.returns.replace(/^SETOF /, ''))
+    if (r.kind === 'aggregate') x.made(r.dependsOn, r.definition.written)
   }
 }
 

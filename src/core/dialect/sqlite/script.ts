@@ -26,7 +26,7 @@ function rowidColumn(d: Draft, r: DraftRelation, s: CreateTable): DraftColumn | 
   const key = r.primaryKey
   if (s.withoutRowid || !key || key.columns.length !== 1) return null
   const c = findColumn(d, r, key.columns[0] as string)
-  if (!c || c.type.toUpperCase() !== 'INTEGER') return null
+  if (c?.type.toUpperCase() !== 'INTEGER') return null
   const atColumn = s.elements.some(
     (e: TableElement) => e.kind === 'column' && e.column.constraints.some((k) => k.kind === 'primary key' && k.parts[0]?.descending),
   )
@@ -46,6 +46,9 @@ function table(d: Draft, r: DraftRelation, s: CreateTable): void {
   // A reference holds only where a connection says PRAGMA foreign_keys = ON, which no file can tell.
   for (const f of r.foreignKeys) f.enforced = false
 }
+
+/** Types that SQLite keeps as a number and prints in capitals (sqliteInt.h, sqlite3StdType). */
+const standardTypes: ReadonlySet<string> = new Set(['ANY', 'BLOB', 'INT', 'INTEGER', 'REAL', 'TEXT'])
 
 /** Keywords that never fall back to a name (SQLite, parse.y, the list of %fallback and what is not on it). */
 const reservedWords: ReadonlySet<string> = new Set(
@@ -84,8 +87,9 @@ export const sqliteScript: Semantics = {
   columnKey: (name) => name.toLowerCase(),
   quote: (name) => `"${name.replaceAll('"', '""')}"`,
   reserved: reservedWords,
-  type: (t) => t?.written ?? '',
+  type: (t) => (t === null ? '' : standardTypes.has(t.written.toUpperCase()) ? t.written.toUpperCase() : t.written),
   keyIsNotNull: () => false,
+  referenceTakesIndexName: false,
   indexesReferences: false,
   inlineReferences: true,
   keepsChecks: true,
