@@ -17,4 +17,5 @@ PG_EXTRA='-c fsync=off -c synchronous_commit=off -c max_locks_per_transaction=10
 cluster_start corpus
 trap cluster_stop EXIT
 trap 'exit 130' INT
+node "$checks/survey-truth.mjs" "$corpus"/*/ | tail -n 1
 node "$checks/roundtrip.mjs" --server "$PG_ADMIN" demo/schema.sql "$corpus"/*-pg/schema.sql "$corpus"/*-pg/normalized.sql

@@ -62,7 +62,7 @@ async function feedFile(reader: ScriptReader, path: string): Promise<void> {
   let decoder: TextPieces | null = null
   for await (const chunk of createReadStream(path, { highWaterMark: piece })) {
     const bytes = chunk as Uint8Array
-    decoder ??= textDecoderOf(bytes)
+    decoder ??= textDecoderOf(bytes, bytes.length < piece)
     reader.feed(path, decoder.decode(bytes, { stream: true }), false)
   }
   reader.feed(path, decoder?.decode() ?? '', true)

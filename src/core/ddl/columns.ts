@@ -1,5 +1,5 @@
 // A column's definition: type, then clauses in any order.
-import { expressionUntil, group, qualified, skipGroup, typeName } from './clauses.ts'
+import { expressionUntil, group, oneLine, qualified, skipGroup, typeName } from './clauses.ts'
 import { columnConstraint, conflictClause } from './constraints.ts'
 import type { Scanner } from './scanner.ts'
 import { sequenceSettings } from './sequences.ts'
@@ -94,7 +94,7 @@ function columnType(s: Scanner): TypeName {
   while (s.kind === 'word' && !startsClause(s)) words.push(s.name())
   const inner = s.isMark('(') ? s.place() : null
   if (inner) skipGroup(s)
-  return { ...type, name: words.join(' '), written: s.text.slice(from, s.before).replace(/\s+/g, ' ') }
+  return { ...type, name: words.join(' '), written: oneLine(s.text.slice(from, s.before), s.lexis) }
 }
 
 function clause(s: Scanner, column: string, d: Draft): void {

@@ -8,18 +8,18 @@ declare class TextDecoder {
 }
 export type TextPieces = Pick<TextDecoder, 'decode'>
 
-/** By its byte order mark; UTF-8 where it has none and is that, else Windows-1252, which reads every byte. The mark is dropped. */
-export function textDecoderOf(head: Uint8Array): TextPieces {
+/** Of a text that begins so, and is that whole or goes on. By its byte order mark; UTF-8 where it has none and is that, else Windows-1252, which reads every byte. The mark is dropped. */
+export function textDecoderOf(head: Uint8Array, isWhole: boolean): TextPieces {
   if (head[0] === 0xff && head[1] === 0xfe) return new TextDecoder('utf-16le')
   if (head[0] === 0xfe && head[1] === 0xff) return new TextDecoder('utf-16be')
-  return new TextDecoder(isUtf8(head) ? 'utf-8' : 'windows-1252')
+  return new TextDecoder(isUtf8(head, isWhole) ? 'utf-8' : 'windows-1252')
 }
 
-/** Up to its last whole character. */
-function isUtf8(bytes: Uint8Array): boolean {
+/** A text that goes on may end within a character. */
+function isUtf8(bytes: Uint8Array, isWhole: boolean): boolean {
   let end = bytes.length
-  while (end > 0 && end > bytes.length - 4 && ((bytes[end - 1] as number) & 0xc0) === 0x80) end -= 1
-  if (end > 0 && (bytes[end - 1] as number) >= 0xc0) end -= 1
+  while (!isWhole && end > 0 && end > bytes.length - 4 && ((bytes[end - 1] as number) & 0xc0) === 0x80) end -= 1
+  if (!isWhole && end > 0 && (bytes[end - 1] as number) >= 0xc0) end -= 1
   try {
     new TextDecoder('utf-8', { fatal: true }).decode(bytes.subarray(0, end))
     return true
@@ -28,7 +28,7 @@ function isUtf8(bytes: Uint8Array): boolean {
   }
 }
 
-export const decodeText = (bytes: Uint8Array): string => textDecoderOf(bytes).decode(bytes)
+export const decodeText = (bytes: Uint8Array): string => textDecoderOf(bytes, true).decode(bytes)
 
 /** The .sql files of a zip in order of name. Throws where the bytes are no zip. */
 export function unpackScripts(bytes: Uint8Array): readonly { readonly name: string; readonly text: string }[] {
