@@ -48,7 +48,7 @@ const program = new Command('pelvok')
 const onSource = (name: string) =>
   program
     .command(name)
-    .argument('<source>', 'a postgresql:// URL, env:NAME, a script (.sql, folder, zip), or a snapshot file')
+    .argument('<source>', 'a postgresql:// URL, env:NAME, a script (.sql, folder, zip), an SQLite file, or a snapshot file')
     .option('--schema <name>', 'read this schema only; may be repeated', several, [])
     .option('--dialect <name>', 'of a script: postgresql, sqlite, mysql or mariadb, with a version where it matters (mysql:8.0)')
 const withLedger = (c: Command) => c.option('--ledger <file>', 'the rulings of a review: pelvok.ledger.jsonl')

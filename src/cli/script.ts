@@ -44,6 +44,11 @@ export async function readScriptSource(path: string, dialect: string | null, say
   say(
     `${result.understood} of ${result.structural} structural statements understood (${share(result)} %), ${result.ignored} about rows, rights and settings passed over`,
   )
+  if (result.understood === 0)
+    throw badInput(
+      `nothing in "${path}" was understood as a script of ${dialectLabel(guess.choice)}`,
+      'Name the dialect with --dialect where the guess is wrong; a SOURCE is also a URL, env:NAME, or a snapshot.',
+    )
   return result
 }
 

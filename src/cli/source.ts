@@ -3,7 +3,9 @@ import { closeSync, existsSync, openSync, readFileSync, readSync, statSync } fro
 import { gunzipSync } from 'node:zlib'
 import { ZodError } from 'zod'
 import { type Catalog, decodeCatalog } from '../core/catalog/index.ts'
+import { scriptDiagnosticLine } from '../core/ddl/index.ts'
 import { describeFailure, parseUrl, SourceError, survey } from '../engines/postgres/index.ts'
+import { describeSqliteFailure, surveySqlite } from '../engines/sqlite/index.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readScriptSource } from './script.ts'
 
@@ -55,7 +57,8 @@ export async function readSource(text: string, { schemas, dialect, progress, say
   }
 }
 
-const sourceHint = 'A SOURCE is a postgresql:// URL, env:NAME, a script (.sql, a folder of them, or a zip), or a snapshot file made by "pelvok survey".'
+const sourceHint =
+  'A SOURCE is a postgresql:// URL, env:NAME, a script (.sql, a folder of them, or a zip), an SQLite file, or a snapshot file made by "pelvok survey".'
 
 async function readFileSource(path: string, schemas: readonly string[] | null, dialect: string | null, say: (line: string) => void): Promise<ReadSource> {
   if (!existsSync(path)) throw badInput(`there is no file "${path}"`, sourceHint)
@@ -65,6 +68,7 @@ async function readFileSource(path: string, schemas: readonly string[] | null, d
   if (isSnapshot && schemas !== null)
     throw badInput('--schema chooses what is read; a snapshot is read whole', 'Leave --schema away, or survey the server again with it.')
   if (isSnapshot) return readSnapshotFile(path)
+  if (isSqlite(head)) return readSqliteSource(path, say)
   if (head.length === 0 && !isFolder) throw badInput(`"${path}" is empty`, sourceHint)
   if (head.includes(0) && !/\.zip$/i.test(path) && !(head[0] === 0xff && head[1] === 0xfe) && !(head[0] === 0xfe && head[1] === 0xff))
     throw badInput(`"${path}" is no text: it has zero bytes`, sourceHint)
@@ -78,6 +82,19 @@ function headBytes(path: string): Uint8Array {
   const n = readSync(file, bytes)
   closeSync(file)
   return bytes.subarray(0, n)
+}
+
+/** Database File Format, 1.3. */
+const isSqlite = (head: Uint8Array) => new TextDecoder().decode(head.subarray(0, 16)) === 'SQLite format 3\0'
+
+async function readSqliteSource(path: string, say: (line: string) => void): Promise<ReadSource> {
+  const answer = await surveySqlite(path)
+  if (!answer.ok) throw new ExitError(3, describeSqliteFailure(answer.failure, path))
+  const { reading } = answer
+  for (const d of reading.diagnostics) say(scriptDiagnosticLine(d))
+  for (const d of reading.disagreements) say(`${path}: disagrees: ${d}`)
+  if (answer.wal) say(`${path}-wal holds changes that are not in the file yet; they were read along`)
+  return { catalog: reading.catalog, label: path }
 }
 
 /** Gzip, or a brace first. */

@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process'
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { gunzipSync, strFromU8, unzipSync } from 'fflate'
+import { gunzipSync, strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { hashText } from '../../src/core/catalog/index.ts'
@@ -163,6 +163,62 @@ describe('who may ask', () => {
   it('a project that is not there is not found', async () => {
     expect((await call('/p/nope/review')).status).toBe(404)
     expect((await call('/api/projects/nope/jobs', { kind: 'survey' })).status).toBe(404)
+  })
+})
+
+describe('scripts', () => {
+  const open = async (query: string, body: BodyInit, headers: Readonly<Record<string, string>> = {}) => {
+    const response = await fetch(`${appUrl}/api/scripts?${query}`, { method: 'POST', body, headers })
+    return {
+      status: response.status,
+      body: (await response.json()) as { message: string; hint: string; report?: { dialect: string; understood: number; counts: [string, number][] } },
+    }
+  }
+
+  it('a zip of several is read in order of their names', async () => {
+    const files = {
+      '10-more.sql': 'CREATE TABLE crate (bay_id int REFERENCES bay);',
+      '2-first.sql': 'CREATE TABLE bay (id serial PRIMARY KEY);',
+      'read.me': 'no',
+    }
+    const zip = zipSync(Object.fromEntries(Object.entries(files).map(([n, t]) => [n, strToU8(t)])))
+    const { status, body } = await open('file=two.zip', new Uint8Array(zip))
+    expect(status).toBe(200)
+    expect(body.report).toMatchObject({ dialect: 'PostgreSQL', understood: 2 })
+    expect(body.report?.counts).toContainEqual(['foreign keys', 1])
+  })
+
+  it('the dialect that is chosen counts', async () => {
+    expect((await open('file=a.sql&dialect=mysql:5.7', 'CREATE TABLE a (x int);')).body.report?.dialect).toBe('MySQL 5.7')
+    expect((await open('file=a.sql&dialect=cobol', 'CREATE TABLE a (x int);')).status).toBe(400)
+  })
+
+  it.each([
+    ['nothing', '', 'no table was found in a.sql'],
+    ['bytes', '\u0000\u0001\u0002', 'no table was found in a.sql'],
+    ['a broken zip', 'PK\u0003\u0004nothing', 'a.sql is no zip that can be opened'],
+  ])('%s is refused', async (_, text, message) => {
+    const { status, body } = await open('file=a.sql', text)
+    expect([status, body.message]).toEqual([status === 400 ? 400 : 422, text === '' ? body.message : message])
+  })
+
+  it('more than 100 MB is refused with the command to run', async () => {
+    const line = new TextEncoder().encode(`-- ${'x'.repeat(1 << 20)}\n`)
+    let sent = 0
+    const body = new ReadableStream({
+      pull(controller) {
+        sent += 1
+        if (sent > 101) controller.close()
+        else controller.enqueue(line)
+      },
+    })
+    const response = await fetch(`${appUrl}/api/scripts?file=big.sql`, { method: 'POST', body, duplex: 'half' } as RequestInit)
+    expect(response.status).toBe(422)
+    expect(await response.json()).toMatchObject({ message: 'this is more than 100 MB', hint: expect.stringContaining('pelvok survey big.sql') })
+  })
+
+  it('from another site they are refused, though they pass no proxy', async () => {
+    expect((await open('file=a.sql', 'CREATE TABLE a (x int);', { origin: 'http://evil.example' })).status).toBe(403)
   })
 })
 

@@ -132,7 +132,7 @@ describe('the path', () => {
     })
     await page.keyboard.press('x')
     await page.keyboard.press('u')
-    await expect.poll(() => ledgerCount().textContent()).toBe('Ledger 8')
+    await expect.poll(() => ledgerCount().textContent(), { timeout: 15_000 }).toBe('Ledger 8')
     await page.unroute('**/ledger')
     await evidence().getByText('An inspection has at most one').waitFor()
     await docket().getByLabel('Search the docket').fill('hive(apiary_id)')
@@ -203,7 +203,7 @@ describe('a new project', () => {
     const l = locationOf(process.env['PELVOK_DEMO_URL'] as string)
     await page.goto(`${appUrl}/projects/new`)
     await page.getByLabel('Name', { exact: true }).fill('Another reading')
-    await page.getByLabel('host, user and so on').check()
+    await page.getByLabel('a server, by host and user').check()
     for (const [label, value] of [
       ['Host', l.host],
       ['Port', String(l.port)],
@@ -219,6 +219,49 @@ describe('a new project', () => {
     await page.getByText(/answered as .* relations to survey/).waitFor()
     await page.getByRole('button', { name: 'Make the project and survey' }).click()
     await page.getByText(/objects counted =/).waitFor()
+  })
+})
+
+describe('a script', () => {
+  it('is looked at before it is kept: dialect with its reason, what was not understood with its place', async () => {
+    await page.goto(`${appUrl}/projects/new`)
+    await page.getByLabel('Name', { exact: true }).fill('From a script')
+    await page.getByLabel('a script').check()
+    const text =
+      'CREATE TABLE bay (id INTEGER PRIMARY KEY AUTOINCREMENT);\nCREATE TABLE odd (x int,, y);\nCREATE TABLE crate (bay_id INTEGER NOT NULL REFERENCES bay);\n'
+    await page.setInputFiles('input[type=file] >> nth=0', { name: 'depot.sql', mimeType: 'text/plain', buffer: Buffer.from(text) })
+    await page.getByText('2 of 3 statements about the structure were understood').waitFor()
+    await page.getByText('it has AUTOINCREMENT').waitFor()
+    await page.getByText(/depot\.sql:2:25: error: not read/).waitFor()
+  })
+
+  it('becomes a project with review and code, without the stages its engine has not', async () => {
+    await page.getByRole('button', { name: 'Make the project' }).click()
+    await page.waitForURL(/\/p\/from-a-script\/source$/)
+    expect(await page.getByRole('link', { name: 'Plan' }).count()).toBe(0)
+    await page.getByRole('link', { name: 'Review' }).click()
+    await docket().getByText('Each crate has exactly one').waitFor()
+    await page.getByRole('link', { name: 'Code' }).click()
+    await page.getByRole('link', { name: 'Crate.ts' }).click()
+    await page.locator('.cm-content', { hasText: 'bay?: Bay' }).waitFor()
+  })
+
+  it('in a newer version is read by the same project', async () => {
+    await page.getByRole('link', { name: 'Source' }).click()
+    await page.getByRole('button', { name: 'Read a newer version' }).click()
+    await page.getByLabel('or paste one').fill('CREATE TABLE bay (id INTEGER PRIMARY KEY AUTOINCREMENT, label TEXT);')
+    await page.getByRole('button', { name: 'Read what is pasted' }).click()
+    await page.getByText('All 1 statements about the structure were understood').first().waitFor()
+    await page.getByRole('button', { name: 'Take this version' }).click()
+    await page.getByText('from the script pasted.sql').waitFor()
+  })
+
+  it('that is none is refused with what to do', async () => {
+    await page.goto(`${appUrl}/projects/new`)
+    await page.getByLabel('a script').check()
+    await page.getByLabel('or paste one').fill('Dear colleague, the schema is attached.')
+    await page.getByRole('button', { name: 'Read what is pasted' }).click()
+    await page.getByText('no table was found in pasted.sql').waitFor()
   })
 })
 

@@ -99,7 +99,7 @@ function unexplained(was: Catalog, is: Catalog, statement: string): readonly str
   const all = [...was.relations, ...was.sequences, ...was.routines, ...was.domains, ...was.composites, ...is.relations, ...is.sequences, ...is.routines]
   const textOf = (object: string) =>
     all
-      .filter((o) => object.includes(o.name))
+      .filter((o) => decodeURIComponent(object).includes(o.name))
       .map((o) => JSON.stringify(o))
       .join(' ')
   return compareCatalogs(was, is)

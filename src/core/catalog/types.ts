@@ -65,6 +65,20 @@ export interface Reading {
   readonly notReadable: readonly RelationAddress[]
   /** Objects with privileges of their own; owners and grants are not modelled. */
   readonly withGrants: number
+  /** How far a script was understood; absent where a server was read. */
+  readonly script?: ScriptReading
+}
+
+export interface ScriptReading {
+  /** What spoke for the dialect. */
+  readonly because: string
+  readonly understood: number
+  readonly structural: number
+  /** Statements about rows, rights and settings. */
+  readonly ignored: number
+  /** `file:line:column: severity: text`, the first ones. */
+  readonly diagnostics: readonly string[]
+  readonly diagnosticCount: number
 }
 
 /** One survey: three parts that never mix. */

@@ -1,5 +1,6 @@
 export * from './allowed.ts'
 export * from './diagnostic.ts'
+export * from './files.ts'
 export type { Lexis } from './lexis.ts'
 export type { TextPlace } from './reader.ts'
 export * from './script.ts'

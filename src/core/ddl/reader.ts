@@ -58,14 +58,16 @@ export class StatementReader {
         s.next()
         continue
       }
-      if (this.commandLine(s)) continue
       // From before the blanks: conditional code may have begun in them.
       const start = s.before
-      if (!this.one(s, last)) {
+      const command = this.isCommand(s)
+      const whole = command ? this.commandLine(s, last) : this.one(s, last)
+      if (!whole) {
         this.drop(start)
         this.wanted = this.buffer.length * 2
         return
       }
+      if (command) continue
       kept = s.to
       if (this.inRows) {
         this.drop(s.to)
@@ -74,8 +76,8 @@ export class StatementReader {
       }
       s.next()
     }
-    // What is left is blank, or a comment that may not be whole yet.
-    this.drop(last ? this.buffer.length : kept)
+    // What is left is blank, but for a comment that may not be whole yet.
+    this.drop(last ? this.buffer.length : Math.max(kept, s.blankTo))
     if (!last) this.wanted = this.buffer.length * 2
   }
 
@@ -102,13 +104,17 @@ export class StatementReader {
   }
 
   /** Lines for the client program: `\connect`, `.mode`, DELIMITER. */
-  private commandLine(s: Scanner): boolean {
-    const command = s.isMark('\\') || (s.isMark('.') && /(^|\n)[ \t]*$/.test(this.buffer.slice(Math.max(0, s.from - 80), s.from)))
-    const delimiter = s.is('DELIMITER')
-    if (!command && !delimiter) return false
+  private isCommand(s: Scanner): boolean {
+    const atLineStart = () => /(^|\n)[ \t]*$/.test(this.buffer.slice(Math.max(0, s.from - 80), s.from))
+    return s.isMark('\\') || s.is('DELIMITER') || (s.isMark('.') && atLineStart())
+  }
+
+  /** Over such a line; false where it is not whole yet. */
+  private commandLine(s: Scanner, last: boolean): boolean {
     const end = this.buffer.indexOf('\n', s.from)
+    if (end < 0 && !last) return false
     const to = end < 0 ? this.buffer.length : end
-    if (delimiter) {
+    if (s.is('DELIMITER')) {
       s.delimiter = this.buffer.slice(s.from, to).trim().split(/\s+/)[1] ?? ';'
       this.delimiter = s.delimiter
     }

@@ -31,7 +31,7 @@ describe('the scanner', () => {
     ['MySQL: a name may begin with a digit', my, '2nd 3', ['word 2nd', 'number 3']],
     ['MySQL: code for this server and older', my, '/*!40101 a */ b', ['word a', 'word b']],
     ['MariaDB: code of later MySQL is none', my, '/*!80013 a */ /*M!100100 b */ /*M!999999 c */ d', ['word b', 'word d']],
-    ['templates: a prefix is gone over, a name is one', pg, 'x ${prefix}t @SCHEMA@.u', ['word x', 'word t', 'name @SCHEMA@', 'mark .', 'word u']],
+    ['templates: a prefix is gone over, a name is one', pg, `x $\{prefix}t @SCHEMA@.u`, ['word x', 'word t', 'name @SCHEMA@', 'mark .', 'word u']],
     ['a byte order mark is blank', pg, '\uFEFFa', ['word a']],
   ] as const)('%s', (_, lexis, text, expected) => expect(tokens(text, lexis)).toEqual(expected))
 

@@ -44,6 +44,8 @@ export class Scanner {
   before: number
   /** The character code of a mark. */
   mark = 0
+  /** Up to here the blanks before what it stands on are whole: no comment goes on beyond, no conditional code is open. */
+  blankTo = 0
   /** True when the end of the text was met inside something or before a statement's end. */
   starved = false
   /** Places a template engine would fill, as they stand in the text: `@NAMESPACE@`, `${prefix}`. */
@@ -94,6 +96,7 @@ export class Scanner {
     const { text, lexis } = this
     let at = from
     for (;;) {
+      if (!this.conditional && !this.starved) this.blankTo = at
       const c = text.charCodeAt(at)
       if (isSpace(c)) at += 1
       else if (c === 45 && text.charCodeAt(at + 1) === 45 && (!lexis.dashNeedsSpace || isSpace(text.charCodeAt(at + 2)) || at + 2 >= text.length))
@@ -114,6 +117,7 @@ export class Scanner {
 
   private lineEnd(at: number): number {
     const end = this.text.indexOf('\n', at)
+    if (end < 0) this.starved = true
     return end < 0 ? this.text.length : end
   }
 

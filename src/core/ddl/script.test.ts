@@ -1,13 +1,12 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
-import { compareCatalogs, decodeCatalog } from '../catalog/index.ts'
 import { dialectLabel, guessDialect, parseDialect } from '../dialect/guess.ts'
 import { mysqlScript } from '../dialect/mysql/script.ts'
 import { mySqlServer } from '../dialect/mysql/server.ts'
 import { postgresScript } from '../dialect/postgres/script.ts'
 import { sqliteScript } from '../dialect/sqlite/script.ts'
 import { decodeText } from './files.ts'
-import { allowedDifference, readScript, ScriptReader, type ScriptResult, type Semantics, scriptDiagnosticLine } from './index.ts'
+import { readScript, ScriptReader, type ScriptResult, type Semantics, scriptDiagnosticLine } from './index.ts'
 
 const read = (text: string, semantics: Semantics = postgresScript): ScriptResult => readScript([{ name: 'f.sql', text }], semantics)
 const told = (r: ScriptResult) => r.diagnostics.map((d) => scriptDiagnosticLine(d))
@@ -103,12 +102,6 @@ describe('the engine and its version decide', () => {
 describe('files', () => {
   const demo = readFileSync('demo/schema.sql', 'utf8')
   const whole = readScript([{ name: 'demo', text: demo }], postgresScript)
-
-  it('the demo’s script is the catalog of its server but for what the server prints in its own way', () => {
-    const server = decodeCatalog(JSON.parse(readFileSync('tests/golden/coop/input.json', 'utf8')))
-    const views = new Set(server.relations.filter((r) => r.kind.includes('view')).map((r) => `relation ${r.schema}.${r.name}`))
-    expect(compareCatalogs(whole.catalog, server).filter((d) => allowedDifference(d, (o) => views.has(o)) === null)).toEqual([])
-  })
 
   it('in pieces of any size they are the same', () => {
     for (const size of [1, 2, 3, 7, 64, 1000, 4096]) {

@@ -10,8 +10,19 @@ const stages = [
   ['plan', 'Plan'],
 ] as const
 
-/** Project, stages with what is open in them, ledger, and who signs. */
-export function ProjectBar({ id, name, open, entries, who }: { id: string; name: string; open: number | null; entries: number; who: string | null }) {
+interface Props {
+  readonly id: string
+  readonly name: string
+  /** Findings that wait; null before the first survey. */
+  readonly open: number | null
+  /** Are there migrations for this engine? */
+  readonly planned: boolean
+  readonly entries: number
+  readonly who: string | null
+}
+
+/** Project, stages with what is open in them, ledger, and who signs. A stage that there is not is not shown. */
+export function ProjectBar({ id, name, open, planned, entries, who }: Props) {
   const path = usePathname()
   const at = path.split('/')[3] ?? ''
   return (
@@ -24,7 +35,7 @@ export function ProjectBar({ id, name, open, entries, who }: { id: string; name:
       </span>
       <nav aria-label="Stages" className="mx-auto flex h-full items-stretch gap-1">
         {stages
-          .filter(([stage]) => stage === 'source' || open !== null)
+          .filter(([stage]) => stage === 'source' || (open !== null && (stage !== 'plan' || planned)))
           .map(([stage, label]) => (
             <Link
               key={stage}

@@ -4,8 +4,10 @@ import { useRouter } from 'next/navigation'
 import { type FormEvent, useState } from 'react'
 import { type Answer, post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
+import { FromScript } from './FromScript.tsx'
 
-type By = 'url' | 'fields'
+type By = 'url' | 'fields' | 'script'
+const choices: Readonly<Record<By, string>> = { url: 'a server, by URL', fields: 'a server, by host and user', script: 'a script' }
 const empty = { host: '127.0.0.1', port: '5432', user: '', password: '', database: '', tls: 'prefer' }
 type Fields = typeof empty
 
@@ -24,7 +26,7 @@ const tlsChoices = [
   ['verify-full', 'always, verified certificate'],
 ] as const
 
-/** A project from a PostgreSQL database, by URL or by fields. */
+/** A project from a PostgreSQL server, by URL or by fields, or from a script. */
 export function NewProject() {
   const router = useRouter()
   const [name, setName] = useState('')
@@ -34,7 +36,7 @@ export function NewProject() {
   const [busy, setBusy] = useState<'test' | 'make' | null>(null)
   const [says, setSays] = useState<string | null>(null)
   const [wording, setWording] = useState<Wording | null>(null)
-  const source = by === 'url' ? { by, url } : { by, ...fields }
+  const source = by === 'url' ? { by, url } : { by: 'fields', ...fields }
 
   const run = async <T,>(what: 'test' | 'make', call: Promise<Answer<T>>, then: (value: T) => void) => {
     setBusy(what)
@@ -54,7 +56,9 @@ export function NewProject() {
   return (
     <form onSubmit={make} className="mx-auto max-w-2xl px-6 py-8">
       <h1 className="text-2xl">New project</h1>
-      <p className="mt-1 font-serif text-base text-soft">From a PostgreSQL database. It is read in read-only transactions; nothing is written to it.</p>
+      <p className="mt-1 font-serif text-base text-soft">
+        A server is read in read-only transactions, and nothing is written to it. A script of PostgreSQL, MySQL, MariaDB or SQLite is read, and never run.
+      </p>
       <label className="mt-5 block font-semibold" htmlFor="project-name">
         Name
       </label>
@@ -62,14 +66,16 @@ export function NewProject() {
       <fieldset className="mt-5">
         <legend className="font-semibold">Where it is read from</legend>
         <div className="mt-1 flex gap-6">
-          {(['url', 'fields'] as const).map((choice) => (
+          {(['url', 'fields', 'script'] as const).map((choice) => (
             <label key={choice} className="flex items-center gap-2">
               <input type="radio" className="radio radio-sm" name="by" checked={by === choice} onChange={() => setBy(choice)} />
-              {choice === 'url' ? 'a URL' : 'host, user and so on'}
+              {choices[choice]}
             </label>
           ))}
         </div>
-        {by === 'url' ? (
+        {by === 'script' ? (
+          <FromScript name={name} />
+        ) : by === 'url' ? (
           <div className="mt-3">
             <label htmlFor="source-url">URL, or env:NAME for a variable where Pelvok runs</label>
             <input
@@ -112,19 +118,23 @@ export function NewProject() {
           </div>
         )}
       </fieldset>
-      <div className="mt-5 flex items-center gap-3">
-        <button type="submit" className="btn btn-primary btn-sm" disabled={busy !== null}>
-          {busy === 'make' ? 'Connecting …' : 'Make the project and survey'}
-        </button>
-        <button type="button" className="btn btn-sm" onClick={() => void test()} disabled={busy !== null}>
-          {busy === 'test' ? 'Connecting …' : 'Test the connection'}
-        </button>
-      </div>
+      {by === 'script' ? null : (
+        <div className="mt-5 flex items-center gap-3">
+          <button type="submit" className="btn btn-primary btn-sm" disabled={busy !== null}>
+            {busy === 'make' ? 'Connecting …' : 'Make the project and survey'}
+          </button>
+          <button type="button" className="btn btn-sm" onClick={() => void test()} disabled={busy !== null}>
+            {busy === 'test' ? 'Connecting …' : 'Test the connection'}
+          </button>
+        </div>
+      )}
       <div className="mt-4" aria-live="polite">
         {wording ? <Complaint wording={wording} /> : null}
         {says ? <p className="border-l-4 border-settled bg-card px-3 py-2">{says}</p> : null}
       </div>
-      <p className="mt-6 text-soft">A password is kept encrypted, with its key outside the database, and appears in no log, page or file.</p>
+      {by === 'script' ? null : (
+        <p className="mt-6 text-soft">A password is kept encrypted, with its key outside the database, and appears in no log, page or file.</p>
+      )}
     </form>
   )
 }

@@ -1,10 +1,13 @@
 'use client'
 
-import type { CensusLine } from '../../core/catalog/index.ts'
+import { useState } from 'react'
+import type { CensusLine, ScriptReading } from '../../core/catalog/index.ts'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
 import { timeText } from '../common/time.ts'
 import { useJob } from '../common/useJob.ts'
+import { FromScript } from '../newProject/FromScript.tsx'
+import { Understood } from '../newProject/ScriptFindings.tsx'
 
 export interface SurveyCard {
   readonly hash: string
@@ -16,23 +19,40 @@ export interface SurveyCard {
   readonly unmodelled: readonly { readonly kind: string; readonly identity: string }[]
   readonly notReadable: readonly string[]
   readonly withGrants: number
+  readonly script: ScriptReading | null
 }
 
 /** The source and what its newest survey read, reported and could not see. */
-export function SourceView({ projectId, label, survey, job }: { projectId: string; label: string; survey: SurveyCard | null; job: JobView | null }) {
+interface Props {
+  readonly projectId: string
+  readonly kind: string
+  readonly label: string
+  readonly survey: SurveyCard | null
+  readonly job: JobView | null
+}
+
+export function SourceView({ projectId, kind, label, survey, job }: Props) {
   const handle = useJob(projectId, 'survey', job)
+  const [choosing, setChoosing] = useState(false)
   return (
     <main className="mx-auto h-full max-w-5xl overflow-auto px-6 py-6">
       <div className="flex items-baseline gap-4">
         <h1 className="text-2xl">Source</h1>
         <span className="db text-soft">{label}</span>
-        <button type="button" className="btn btn-sm ml-auto" onClick={handle.start} disabled={handle.busy}>
-          {survey ? 'Survey again' : 'Survey'}
-        </button>
+        {kind === 'script' ? (
+          <button type="button" className="btn btn-sm ml-auto" onClick={() => setChoosing(!choosing)} aria-expanded={choosing}>
+            {choosing ? 'Keep this one' : 'Read a newer version'}
+          </button>
+        ) : (
+          <button type="button" className="btn btn-sm ml-auto" onClick={handle.start} disabled={handle.busy}>
+            {survey ? 'Survey again' : 'Survey'}
+          </button>
+        )}
       </div>
       <div className="mt-3">
         <JobStrip handle={handle} unit="objects" />
       </div>
+      {choosing ? <FromScript key={survey?.hash} name={label} project={projectId} /> : null}
       {survey ? <SurveyReport survey={survey} /> : handle.busy ? null : <p className="mt-6 font-serif text-lg">Not surveyed yet.</p>}
     </main>
   )
@@ -45,7 +65,8 @@ function SurveyReport({ survey }: { survey: SurveyCard }) {
   return (
     <>
       <p className="mt-4 font-serif text-base">
-        Read {timeText(survey.at)} from {survey.server} as <b>{survey.user}</b>. Snapshot <span className="db">{survey.hash.slice(0, 12)}</span>.
+        Read {timeText(survey.at)} from {survey.server} {survey.script ? 'by' : 'as'} <b>{survey.user}</b>. Snapshot{' '}
+        <span className="db">{survey.hash.slice(0, 12)}</span>.
       </p>
       <dl className="mt-4 grid grid-cols-5 border-t border-l border-rule">
         {survey.counts.map(([what, n]) => (
@@ -55,11 +76,19 @@ function SurveyReport({ survey }: { survey: SurveyCard }) {
           </div>
         ))}
       </dl>
-      <h2 className="mt-6 text-lg">
-        {counted.toLocaleString('en')} objects counted = {read.toLocaleString('en')} read + {reported.toLocaleString('en')} reported
-      </h2>
+      {survey.script ? (
+        <div className="mt-6">
+          <Understood script={survey.script} />
+        </div>
+      ) : (
+        <h2 className="mt-6 text-lg">
+          {counted.toLocaleString('en')} objects counted = {read.toLocaleString('en')} read + {reported.toLocaleString('en')} reported
+        </h2>
+      )}
       {survey.unmodelled.length === 0 ? (
-        <p className="mt-1">Nothing of this schema is left out.</p>
+        <p className="mt-1">
+          {survey.script && survey.script.diagnosticCount > 0 ? 'Everything that was understood is modelled.' : 'Nothing of this schema is left out.'}
+        </p>
       ) : (
         <>
           <p className="mt-1 text-needs">Not modelled yet, and so neither in the code nor in the baseline:</p>
@@ -84,7 +113,7 @@ function SurveyReport({ survey }: { survey: SurveyCard }) {
           and privileges are not modelled.
         </p>
       ) : null}
-      <details className="mt-4">
+      <details className="mt-4" hidden={survey.census.length === 0}>
         <summary className="cursor-pointer">The count by class of the server’s catalog</summary>
         <table className="table-sm mt-2 table w-auto">
           <thead>

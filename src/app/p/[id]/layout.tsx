@@ -21,7 +21,14 @@ export default async function ProjectLayout({ params, children }: Props) {
   const open = review ? [...review.review.statuses.values()].filter((s) => s === 'open').length : null
   return (
     <>
-      <ProjectBar id={id} name={project.name} open={open} entries={entries.length} who={who.known ? who.name : null} />
+      <ProjectBar
+        id={id}
+        name={project.name}
+        open={open}
+        planned={review?.catalog.dialect === 'postgresql'}
+        entries={entries.length}
+        who={who.known ? who.name : null}
+      />
       <div className="flex-1 min-h-0">{children}</div>
     </>
   )

@@ -32,7 +32,8 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
           unmodelled: c.unmodelled,
           notReadable: project.reading.notReadable.map((r) => `${r.schema}.${r.name}`),
           withGrants: project.reading.withGrants,
+          script: project.reading.script ?? null,
         }
       : null
-  return <SourceView projectId={id} label={source?.label ?? ''} survey={survey} job={job ? jobView(job) : null} />
+  return <SourceView projectId={id} kind={source?.kind ?? ''} label={source?.label ?? ''} survey={survey} job={job ? jobView(job) : null} />
 }

@@ -1,0 +1,201 @@
+// Scripts that a user opens: read as they stream in, shown before anything is kept, then kept as a project's survey.
+import { z } from 'zod'
+import { canonicalText, hashText, type ScriptReading } from '../core/catalog/index.ts'
+import { decodeText, ScriptReader, type ScriptResult, scriptDiagnosticLine, type TextPieces, textDecoderOf, unpackScripts } from '../core/ddl/index.ts'
+import { dialectLabel, type Guess, guessDialect, parseDialect, semanticsOf } from '../core/dialect/guess.ts'
+import type { Wording } from '../engines/postgres/index.ts'
+import { findSource, insertProject, insertSurvey } from '../store/index.ts'
+
+/** What a browser may send; more is for the command line, which reads piece by piece from the disk. */
+export const scriptLimit = 100 * 1024 * 1024
+
+export const scriptInput = z.object({
+  file: z.string().trim().min(1).max(300),
+  dialect: z
+    .string()
+    .max(30)
+    .refine((d) => d === '' || parseDialect(d) !== null, 'there is no such dialect'),
+  /** Empty for a look without keeping anything. */
+  name: z.string().trim().max(80),
+  project: z.string().max(80),
+})
+export type ScriptInput = z.infer<typeof scriptInput>
+
+/** What is shown before a project is made of it. */
+export interface ScriptReport extends ScriptReading {
+  readonly dialect: string
+  readonly counts: readonly (readonly [string, number])[]
+}
+
+export type ScriptAnswer =
+  | { readonly ok: true; readonly report: ScriptReport; readonly project: string | null }
+  | { readonly ok: false; readonly wording: Wording }
+
+const shownDiagnostics = 100
+const headLength = 1 << 20
+
+interface ReadScript {
+  readonly result: ScriptResult
+  readonly guess: Guess
+}
+
+const refused = (message: string, detail: string, hint: string): ScriptAnswer => ({ ok: false, wording: { message, detail, hint } })
+
+class TooLarge extends Error {}
+
+/** Pieces of a body as they arrive. Throws TooLarge past the limit. */
+async function* piecesOf(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8Array> {
+  const reader = body.getReader()
+  let n = 0
+  for (;;) {
+    const { value, done } = await reader.read()
+    if (done) break
+    n += value.length
+    if (n <= scriptLimit) yield value
+    // The rest is let in and dropped, within reason: an answer before the end of a request is lost on some clients.
+    else if (n > 20 * scriptLimit) {
+      await reader.cancel()
+      break
+    }
+  }
+  if (n > scriptLimit) throw new TooLarge()
+}
+
+async function readZip(pieces: AsyncGenerator<Uint8Array>, first: Uint8Array, dialect: string): Promise<ReadScript> {
+  const all = [first]
+  for await (const p of pieces) all.push(p)
+  const files = unpackScripts(new Uint8Array(Buffer.concat(all)))
+  const guess = chosen(
+    dialect,
+    files
+      .map((f) => f.text)
+      .join('\n')
+      .slice(0, headLength),
+  )
+  const reader = new ScriptReader(semanticsOf(guess.choice))
+  for (const f of files) reader.feed(f.name, f.text, true)
+  return { result: reader.finish(), guess }
+}
+
+function chosen(dialect: string, head: string): Guess {
+  const given = dialect === '' ? null : parseDialect(dialect)
+  return given ? { choice: given, because: 'it was said so' } : guessDialect(head)
+}
+
+/** Reads one script, or a zip of them. Only the statement that is not whole yet is kept of the text. */
+async function readPieces(file: string, body: ReadableStream<Uint8Array>, dialect: string): Promise<ReadScript> {
+  const pieces = piecesOf(body)
+  const waiting: Uint8Array[] = []
+  let length = 0
+  let reader: ScriptReader | null = null
+  let decoder: TextPieces | null = null
+  let guess: Guess | null = null
+  const begin = (whole: boolean) => {
+    const head = new Uint8Array(Buffer.concat(waiting))
+    decoder = textDecoderOf(head, whole)
+    guess = chosen(dialect, decodeText(head.subarray(0, headLength)))
+    reader = new ScriptReader(semanticsOf(guess.choice))
+    reader.feed(file, decoder.decode(head, { stream: true }), false)
+    waiting.length = 0
+  }
+  for await (const piece of pieces) {
+    if (length === 0 && piece[0] === 0x50 && piece[1] === 0x4b && piece[2] === 3 && piece[3] === 4) return readZip(pieces, piece, dialect)
+    length += piece.length
+    if (reader) (reader as ScriptReader).feed(file, (decoder as unknown as TextPieces).decode(piece, { stream: true }), false)
+    else {
+      waiting.push(piece)
+      if (length >= headLength) begin(false)
+    }
+  }
+  if (!reader) begin(true)
+  const made = reader as unknown as ScriptReader
+  made.feed(file, (decoder as unknown as TextPieces).decode(), true)
+  return { result: made.finish(), guess: guess as unknown as Guess }
+}
+
+function readingOf({ result, guess }: ReadScript): ScriptReading {
+  return {
+    because: guess.because,
+    understood: result.understood,
+    structural: result.structural,
+    ignored: result.ignored,
+    diagnostics: result.diagnostics.slice(0, shownDiagnostics).map(scriptDiagnosticLine),
+    diagnosticCount: result.diagnostics.length,
+  }
+}
+
+function countsOf({ catalog: c }: ScriptResult): ScriptReport['counts'] {
+  const tables = c.relations.filter((r) => r.kind !== 'view' && r.kind !== 'materialized view')
+  return [
+    ['tables', tables.length],
+    ['views', c.relations.length - tables.length],
+    ['columns', c.relations.reduce((n, r) => n + r.columns.length, 0)],
+    ['foreign keys', c.relations.reduce((n, r) => n + r.foreignKeys.length, 0)],
+    ['routines', c.routines.length],
+  ]
+}
+
+/** Look at a script; where a name or a project is given, keep it as a new project or as that project's newest survey. */
+export async function openScript(input: ScriptInput, body: ReadableStream<Uint8Array>, by: string): Promise<ScriptAnswer> {
+  let read: ReadScript
+  try {
+    read = await readPieces(input.file, body, input.dialect)
+  } catch (error) {
+    if (error instanceof TooLarge)
+      return refused(
+        'this is more than 100 MB',
+        'A browser is the wrong way for so much.',
+        `Read it on the command line: pelvok survey ${input.file} --out snapshot.json`,
+      )
+    if (/invalid zip|unexpected EOF/i.test(String(error)))
+      return refused(
+        `${input.file} is no zip that can be opened`,
+        `${error instanceof Error ? error.message : ''}.`,
+        'Pack it again, or choose its files themselves.',
+      )
+    throw error
+  }
+  const report: ScriptReport = { ...readingOf(read), dialect: dialectLabel(read.guess.choice), counts: countsOf(read.result) }
+  if (read.result.catalog.relations.length === 0)
+    return refused(
+      `no table was found in ${input.file}`,
+      `It was read as ${report.dialect}: ${report.because}. ${report.diagnostics[0] ?? 'It has no statement that makes one.'}`,
+      'Choose the dialect where the guess is wrong; give a dump of the structure, not only of the rows.',
+    )
+  const project = await keep(input, read, report, by)
+  return { ok: true, report, project }
+}
+
+async function keep(input: ScriptInput, read: ReadScript, report: ScriptReport, by: string): Promise<string | null> {
+  if (input.name === '' && input.project === '') return null
+  const project =
+    input.project !== ''
+      ? input.project
+      : await insertProject({ name: input.name, by, kind: 'script', label: input.file, location: { file: input.file, dialect: input.dialect }, secret: null })
+  const source = await findSource(project)
+  if (!source) throw new Error(`project ${project} has no source`)
+  const { catalog } = read.result
+  const text = canonicalText(catalog)
+  const at = new Date().toISOString()
+  await insertSurvey({
+    projectId: project,
+    sourceId: source.id,
+    hash: hashText(text),
+    canonicalText: text,
+    relations: catalog.relations.length,
+    unmodelled: catalog.unmodelled.length,
+    statistics: JSON.stringify({ at, relations: [], sequences: [] }),
+    reading: JSON.stringify({
+      server: `the script ${input.file}, read as ${report.dialect}`,
+      serverVersion: 0,
+      database: input.file,
+      user: by,
+      at,
+      census: [],
+      notReadable: [],
+      withGrants: 0,
+      script: readingOf(read),
+    }),
+  })
+  return project
+}

@@ -1,0 +1,169 @@
+'use client'
+
+import { useRouter } from 'next/navigation'
+import { useEffect, useRef, useState } from 'react'
+import type { Wording } from '../common/api.ts'
+import { Complaint } from '../common/Complaint.tsx'
+import { ScriptFindings, type ScriptReportView } from './ScriptFindings.tsx'
+import { bodyOf, filesOfDrop, type ScriptBody, scriptLimit } from './scriptFiles.ts'
+
+const dialects = [
+  ['', 'guess'],
+  ['postgresql', 'PostgreSQL'],
+  ['sqlite', 'SQLite'],
+  ['mysql:8.0', 'MySQL 8.0'],
+  ['mysql:5.7', 'MySQL 5.7'],
+  ['mariadb:10.11', 'MariaDB 10.11'],
+] as const
+
+interface Opened {
+  readonly report: ScriptReportView
+  readonly project: string | null
+}
+
+async function send(
+  script: ScriptBody,
+  query: Readonly<Record<string, string>>,
+): Promise<{ readonly ok: true; readonly value: Opened } | { readonly ok: false; readonly wording: Wording }> {
+  try {
+    const response = await fetch(`/api/scripts?${new URLSearchParams({ file: script.name, ...query })}`, { method: 'POST', body: script.body })
+    const value: unknown = await response.json()
+    return response.ok ? { ok: true, value: value as Opened } : { ok: false, wording: value as Wording }
+  } catch {
+    return {
+      ok: false,
+      wording: { message: 'Pelvok does not answer', detail: '', hint: 'Start it again with npm start; the files are still where they were.' },
+    }
+  }
+}
+
+/** A project from scripts: dropped, chosen or pasted; looked at first, then kept. With `project`, a newer version for that project. */
+export function FromScript({ name, project }: { name: string; project?: string }) {
+  const router = useRouter()
+  const [script, setScript] = useState<ScriptBody | null>(null)
+  const [pasted, setPasted] = useState('')
+  const [dialect, setDialect] = useState('')
+  const [busy, setBusy] = useState(false)
+  const [over, setOver] = useState(false)
+  const [report, setReport] = useState<ScriptReportView | null>(null)
+  const [wording, setWording] = useState<Wording | null>(null)
+
+  const look = async (body: ScriptBody | null, as: string) => {
+    setScript(body)
+    setReport(null)
+    if (!body) return setWording({ message: 'none of these files is a script', detail: '', hint: 'Scripts end in .sql; a zip of them is fine too.' })
+    if (body.body.size > scriptLimit)
+      return setWording({
+        message: `${body.name} has more than 100 MB`,
+        detail: 'That is too much for a browser; most of it will be rows.',
+        hint: `Read it on the command line, which takes any size: npx pelvok survey ${body.name}`,
+      })
+    setWording(null)
+    setBusy(true)
+    const answer = await send(body, { dialect: as })
+    setBusy(false)
+    if (answer.ok) setReport(answer.value.report)
+    else setWording(answer.wording)
+  }
+  const keep = async () => {
+    if (!script) return
+    setBusy(true)
+    const answer = await send(script, { dialect, ...(project ? { project } : { name }) })
+    setBusy(false)
+    if (!answer.ok) return setWording(answer.wording)
+    router.push(`/p/${answer.value.project}/source`)
+    router.refresh()
+  }
+  const choose = (list: FileList | null) => list && list.length > 0 && void bodyOf([...list]).then((b) => look(b, dialect))
+
+  // Anywhere on the page, so that nothing has to be aimed at.
+  const takeDrop = useRef<(items: DataTransferItemList) => void>(() => {})
+  takeDrop.current = (items) =>
+    void filesOfDrop(items)
+      .then(bodyOf)
+      .then((b) => look(b, dialect))
+  useEffect(() => {
+    const ending = new AbortController()
+    const on = (type: 'dragover' | 'dragleave' | 'drop', act: (e: DragEvent) => void) => window.addEventListener(type, act, { signal: ending.signal })
+    on('dragover', (e) => {
+      e.preventDefault()
+      setOver(true)
+    })
+    on('dragleave', (e) => e.relatedTarget === null && setOver(false))
+    on('drop', (e) => {
+      e.preventDefault()
+      setOver(false)
+      if (e.dataTransfer) takeDrop.current(e.dataTransfer.items)
+    })
+    return () => ending.abort()
+  }, [])
+
+  return (
+    <div className="mt-3">
+      <div className={`border border-dashed px-4 py-5 ${over ? 'border-needs bg-card' : 'border-soft'}`}>
+        <p className="font-serif text-base">
+          Drop scripts, a folder of them or a zip anywhere on this page. They are read in the order of their names, and never run.
+        </p>
+        <div className="mt-3 flex flex-wrap gap-3">
+          <label className="btn btn-sm">
+            Choose files
+            <input type="file" multiple accept=".sql,.ddl,.psql,.mysql,.txt,.zip" className="sr-only" onChange={(e) => choose(e.target.files)} />
+          </label>
+          <label className="btn btn-sm">
+            Choose a folder
+            <input type="file" className="sr-only" onChange={(e) => choose(e.target.files)} {...{ webkitdirectory: '' }} />
+          </label>
+          <label className="ml-auto flex items-center gap-2">
+            Dialect
+            <select
+              className="select select-sm"
+              value={dialect}
+              onChange={(e) => {
+                setDialect(e.target.value)
+                if (script) void look(script, e.target.value)
+              }}
+            >
+              {dialects.map(([value, label]) => (
+                <option key={value} value={value}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          </label>
+        </div>
+        <label className="mt-3 block" htmlFor="pasted-script">
+          or paste one
+        </label>
+        <textarea
+          id="pasted-script"
+          className="textarea db mt-1 h-24 w-full"
+          value={pasted}
+          onChange={(e) => setPasted(e.target.value)}
+          placeholder="CREATE TABLE …"
+          spellCheck={false}
+        />
+        {pasted.trim() === '' ? null : (
+          <button
+            type="button"
+            className="btn btn-sm mt-2"
+            disabled={busy}
+            onClick={() => void look({ name: 'pasted.sql', body: new Blob([pasted]) }, dialect)}
+          >
+            Read what is pasted
+          </button>
+        )}
+      </div>
+      <div className="mt-4" aria-live="polite">
+        {busy ? <p>Reading {script?.name} …</p> : null}
+        {wording ? <Complaint wording={wording} /> : null}
+        {report && script ? <ScriptFindings file={script.name} report={report} /> : null}
+      </div>
+      {report ? (
+        <button type="button" className="btn btn-primary btn-sm mt-4" disabled={busy || (!project && name.trim() === '')} onClick={() => void keep()}>
+          {project ? 'Take this version' : 'Make the project'}
+        </button>
+      ) : null}
+      {report && !project && name.trim() === '' ? <span className="ml-3 text-soft">Give the project a name first.</span> : null}
+    </div>
+  )
+}
