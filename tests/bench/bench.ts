@@ -1,6 +1,8 @@
 // Ratios within one run: medians of five interleaved rounds after a warm-up, in process. Run by scripts/bench.sh.
 import { execFileSync } from 'node:child_process'
 import { type Catalog, canonicalText, hashText } from '../../src/core/catalog/index.ts'
+import { readScript } from '../../src/core/ddl/index.ts'
+import { postgresScript } from '../../src/core/dialect/postgres/script.ts'
 import { infer } from '../../src/core/infer/index.ts'
 import { decodeEntry, derive } from '../../src/core/model/index.ts'
 import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
@@ -43,7 +45,19 @@ function print(what: string, ratio: number, budget: number, detail: string): voi
 }
 const ms = (n: number) => `${Math.round(n)} ms`
 
-async function surveyed(tables: number): Promise<{ readonly catalog: Catalog; readonly ratio: number }> {
+/** Reading a dump whole, against the time PostgreSQL's own parser takes only to parse it. */
+async function scripts(dump: string, tables: number): Promise<number> {
+  const { loadModule, parseSync } = await import('libpg-query')
+  await loadModule()
+  // Lines for psql are no SQL; the parser would stop at them.
+  const sql = dump.replace(/^\\.*$/gm, '')
+  const t = await compare({ parse: () => parseSync(sql), read: () => readScript([{ name: 'dump.sql', text: dump }], postgresScript) })
+  const [read, parse] = [t['read'] as number, t['parse'] as number]
+  print(`script of ${tables} tables, ${(dump.length / 1e6).toFixed(1)} MB, against parsing`, read / parse, 0.5, `${ms(read)}, ${ms(parse)}`)
+  return read
+}
+
+async function surveyed(tables: number): Promise<{ readonly catalog: Catalog; readonly ratio: number; readonly read: number }> {
   const name = `bench_${tables}`
   await admin('postgres', `drop database if exists ${name}`, `create database ${name} template template0`)
   for (let list = statements(tables), i = 0; i < list.length; i += 100) await admin(name, list.slice(i, i + 100).join(';'))
@@ -55,8 +69,9 @@ async function surveyed(tables: number): Promise<{ readonly catalog: Catalog; re
   const ratio = (t['survey'] as number) / (t['dump'] as number)
   print(`survey against pg_dump, ${tables} tables`, ratio, tables >= 5000 ? 0.4 : 0.75, `${ms(t['survey'] as number)}, ${ms(t['dump'] as number)}`)
   const { structure } = await survey(adminLocation(name), { schemas: null })
+  const read = await scripts(execFileSync('pg_dump', ['--schema-only', `${adminUrl}/${name}`], { maxBuffer: 1 << 30, encoding: 'utf8' }), tables)
   await admin('postgres', `drop database ${name}`)
-  return { catalog: structure, ratio }
+  return { catalog: structure, ratio, read }
 }
 
 async function computed(catalog: Catalog, tables: number): Promise<number> {
@@ -93,3 +108,4 @@ const inferSmall = await computed(small.catalog, 1000)
 const large = await surveyed(5000)
 const inferLarge = await computed(large.catalog, 5000)
 print('infer, 5 times the tables', inferLarge / inferSmall, 7, `${ms(inferLarge)}, ${ms(inferSmall)}`)
+print('script, 5 times the tables', large.read / small.read, 6, `${ms(large.read)}, ${ms(small.read)}`)

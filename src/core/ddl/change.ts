@@ -95,12 +95,14 @@ const actions: { readonly [K in AlterAction['kind']]: (x: Change, a: Extract<Alt
     if (!p) return
     p.kind = p.partitionKey === null ? 'table' : 'partitioned table'
     p.partitionOf = null
+    d.children = null
     for (const x of [...p.indexes, ...keysOf(p)]) x.attachedTo = null
     for (const c of p.checks) c.inherited = false
   },
   inherit: ({ d, r }, a) => inheritFrom(d, r, a.parent),
   'no inherit': ({ d, r }, a) => {
     r.inherits = r.inherits.filter((p) => p.name !== a.parent.name)
+    d.children = null
     if (r.inherits.length === 0) d.unmodelled.delete(`inheritance ${r.schema}.${r.name}`)
   },
   cluster: ({ r }, a) => {
@@ -215,6 +217,7 @@ function attach(d: Draft, parent: DraftRelation, name: Name, bound: string): voi
   const p = getRelation(d, name, 'table')
   if (!p) return
   p.kind = 'partition'
+  d.children = null
   p.partitionOf = { parent: { schema: parent.schema, name: parent.name }, bound }
   for (const c of p.checks) if (parent.checks.some((x) => x.name === c.name)) c.inherited = true
   attachIndexes(d, parent, p)

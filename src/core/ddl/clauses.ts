@@ -112,6 +112,8 @@ const longTypes: readonly (readonly string[])[] = [
   ['LONG', 'VARCHAR'],
   ['LONG', 'VARBINARY'],
 ]
+const longByFirst = new Map<string, (readonly string[])[]>()
+for (const words of longTypes) longByFirst.set(words[0] as string, [...(longByFirst.get(words[0] as string) ?? []), words])
 const suffixWords = new Set(['UNSIGNED', 'SIGNED', 'ZEROFILL', 'BINARY', 'ASCII', 'UNICODE', 'BYTE'])
 const fieldWords = new Set(['YEAR', 'MONTH', 'DAY', 'HOUR', 'MINUTE', 'SECOND'])
 
@@ -143,7 +145,7 @@ export function typeName(s: Scanner): TypeName {
   const quoted = s.kind === 'name'
   let schema: string | null = null
   let name = ''
-  const long = quoted ? undefined : longTypes.find((words) => s.accept(...words))
+  const long = quoted ? undefined : longByFirst.get(s.word)?.find((words) => s.acceptAll(words))
   if (long) name = long.join(' ').toLowerCase()
   else {
     const base = s.kind === 'word' ? s.raw.toUpperCase() : ''

@@ -25,6 +25,7 @@ export function newDraft(semantics: Semantics, base: Catalog): Draft {
     classNames: new Set(),
     constraintNames: new Set(),
     tableOfIndex: new Map(),
+    children: null,
     impliedIndexes: new Set(),
     complain: () => {},
   }
@@ -116,10 +117,17 @@ export function newColumn(name: string, type: string): DraftColumn {
   }
 }
 
-/** Partitions and children by INHERITS of a table, nearest first. */
+/** Partitions and children by INHERITS of a table. */
 export function childrenOf(d: Draft, r: DraftRelation): readonly DraftRelation[] {
-  const key = keyOf(d, r)
-  return [...d.relations.values()].filter((c) => (c.partitionOf && keyOf(d, c.partitionOf.parent) === key) || c.inherits.some((p) => keyOf(d, p) === key))
+  d.children ??= byParent(d)
+  return d.children.get(keyOf(d, r)) ?? []
+}
+
+function byParent(d: Draft): ReadonlyMap<string, readonly DraftRelation[]> {
+  const map = new Map<string, DraftRelation[]>()
+  for (const c of d.relations.values())
+    for (const p of [...(c.partitionOf ? [c.partitionOf.parent] : []), ...c.inherits]) map.set(keyOf(d, p), [...(map.get(keyOf(d, p)) ?? []), c])
+  return map
 }
 
 export const partitionsOf = (d: Draft, r: DraftRelation): readonly DraftRelation[] =>
@@ -133,6 +141,7 @@ export const written = (text: string): { written: string; canonical: null } => (
 export function putRelation(d: Draft, r: DraftRelation): void {
   d.relations.set(keyOf(d, r), r)
   d.classNames.add(at(r.schema, r.name))
+  if (r.partitionOf || r.inherits.length > 0) d.children = null
 }
 
 /** Make an index or the index of a key known by its name, which no other relation of the schema may have. */
@@ -153,6 +162,7 @@ export function removeRelation(d: Draft, r: DraftRelation): void {
   for (const c of [...keysOf(r), ...r.checks, ...r.foreignKeys]) d.constraintNames.delete(at(r.schema, c.name))
   d.classNames.delete(at(r.schema, r.name))
   d.relations.delete(keyOf(d, r))
+  d.children = null
 }
 
 /** A deep copy of plain data. */

@@ -1,7 +1,6 @@
 // The closed list of statements that say nothing about the structure. Whatever is neither read nor here is reported.
 
-/** By their first words. */
-export const ignorable: readonly (readonly string[])[] = [
+const list: readonly (readonly string[])[] = [
   ['INSERT'],
   ['UPDATE'],
   ['DELETE'],
@@ -78,3 +77,9 @@ export const ignorable: readonly (readonly string[])[] = [
   ['DROP', 'TABLESPACE'],
   ['DROP', 'OWNED'],
 ]
+
+const byFirst = new Map<string, (readonly string[])[]>()
+for (const words of list) byFirst.set(words[0] as string, [...(byFirst.get(words[0] as string) ?? []), words])
+
+/** The first words of such statements that begin with this one, given in capitals. */
+export const ignorable = (first: string): readonly (readonly string[])[] => byFirst.get(first) ?? []

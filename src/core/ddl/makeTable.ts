@@ -115,6 +115,7 @@ function takeColumns(d: Draft, r: DraftRelation, parent: DraftRelation): void {
 export function inheritFrom(d: Draft, r: DraftRelation, name: { readonly schema: string | null; readonly name: string }): void {
   const parent = getRelation(d, name, 'table')
   if (!parent) return
+  d.children = null
   r.inherits.push({ schema: parent.schema, name: parent.name })
   d.unmodelled.set(`inheritance ${r.schema}.${r.name}`, { kind: 'inheritance', identity: `${r.schema}.${r.name}` })
   for (const c of parent.columns) {

@@ -32,7 +32,7 @@ const objectWords: readonly (readonly [readonly string[], Droppable])[] = [
 ]
 
 function objectKind(s: Scanner): Droppable | null {
-  for (const [words, what] of objectWords) if (s.accept(...words)) return what
+  for (const [words, what] of objectWords) if (s.acceptAll(words)) return what
   return null
 }
 
@@ -252,7 +252,7 @@ const relationWords: readonly (readonly string[])[] = [['TABLE'], ['VIEW'], ['MA
 
 function commentTarget(s: Scanner): CommentTarget {
   if (s.accept('COLUMN')) return { on: 'column', ...columnOf(s) }
-  for (const words of relationWords) if (s.accept(...words)) return { on: 'relation', name: qualified(s) }
+  for (const words of relationWords) if (s.acceptAll(words)) return { on: 'relation', name: qualified(s) }
   for (const [word, on] of [
     ['TYPE', 'type'],
     ['DOMAIN', 'type'],
@@ -291,7 +291,7 @@ export function createOther(s: Scanner): Statement | null {
     return { ...other(s, 'policy', name), table }
   }
   for (const [words, what] of namedKinds) {
-    if (!s.accept(...words)) continue
+    if (!s.acceptAll(words)) continue
     s.accept('IF', 'NOT', 'EXISTS')
     // CREATE STATISTICS ON …: the server makes up a name.
     const name = s.is('ON') || s.isMark('(') ? { schema: null, name: oneLine(s.raw, s.lexis) } : qualified(s)

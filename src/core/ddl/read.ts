@@ -32,8 +32,7 @@ export function readStatement(s: Scanner): Statement {
     if (!s.done) throw s.unreadable('the end of the statement was expected')
     return statement
   }
-  const known = ignorable.find((words) => s.accept(...words))
-  if (!known) throw s.unreadable('this statement is not known')
+  if (!ignorable(s.word).some((words) => s.acceptAll(words))) throw s.unreadable('this statement is not known')
   skipRest(s)
   return ignored
 }
@@ -64,8 +63,10 @@ function structural(s: Scanner, from: number): Statement | null {
 }
 
 function isIgnorable(s: Scanner): boolean {
+  const list = ignorable(s.word)
+  if (list.length === 0) return false
   const start = s.place()
-  const found = ignorable.some((words) => s.accept(...words))
+  const found = list.some((words) => s.acceptAll(words))
   s.back(start)
   return found
 }

@@ -26,8 +26,10 @@ export class StatementReader {
   private buffer = ''
   /** Of the buffer's first character within the file. */
   private offset = 0
+  /** Lines are counted up to here, and the last one begins there; both within the buffer. */
+  private at = 0
   private line = 1
-  private column = 1
+  private lineStart = 0
   /** Not tried again before the buffer is this long: each try reads the statement from its start. */
   private wanted = 0
   private inRows = false
@@ -134,23 +136,35 @@ export class StatementReader {
     return true
   }
 
+  /** Forgets the beginning of the buffer. */
   private drop(count: number): void {
-    for (let at = this.buffer.indexOf('\n'); at >= 0 && at < count; at = this.buffer.indexOf('\n', at + 1)) {
-      this.line += 1
-      this.column = count - at
-    }
-    if (this.buffer.lastIndexOf('\n', count - 1) < 0 || count === 0) this.column += count
+    this.walkTo(count)
     this.offset += count
+    this.at -= count
+    this.lineStart -= count
     this.buffer = this.buffer.slice(count)
   }
 
-  private placeOf(from: number, to: number): TextPlace {
-    let line = this.line
-    let lineStart = -1
-    for (let at = this.buffer.indexOf('\n'); at >= 0 && at < from; at = this.buffer.indexOf('\n', at + 1)) {
-      line += 1
-      lineStart = at
+  /** Counts lines up to a place; places come in order, so each character is looked at once. */
+  private walkTo(to: number): void {
+    for (let next = this.buffer.indexOf('\n', this.at); next >= 0 && next < to; next = this.buffer.indexOf('\n', next + 1)) {
+      this.line += 1
+      this.lineStart = next + 1
     }
-    return { file: this.file, from: this.offset + from, to: this.offset + to, line, column: lineStart < 0 ? this.column + from : from - lineStart }
+    this.at = Math.max(this.at, to)
+  }
+
+  private placeOf(from: number, to: number): TextPlace {
+    // A complaint may be about a place before the last one: within one statement, which is short.
+    if (from < this.at) return this.placeBefore(from, to)
+    this.walkTo(from)
+    return { file: this.file, from: this.offset + from, to: this.offset + to, line: this.line, column: from - this.lineStart + 1 }
+  }
+
+  private placeBefore(from: number, to: number): TextPlace {
+    let line = this.line
+    for (let next = this.buffer.indexOf('\n', from); next >= 0 && next < this.at; next = this.buffer.indexOf('\n', next + 1)) line -= 1
+    const lineStart = line === this.line ? this.lineStart : this.buffer.lastIndexOf('\n', from - 1) + 1
+    return { file: this.file, from: this.offset + from, to: this.offset + to, line, column: from - lineStart + 1 }
   }
 }

@@ -22,6 +22,7 @@ export function moveRelation(d: Draft, r: DraftRelation, schema: string, name: s
   for (const c of r.columns) if (c.identity?.sequence && schema !== old.schema) c.identity.sequence = { ...c.identity.sequence, schema }
   r.schema = schema
   r.name = name
+  d.children = null
   d.relations.set(keyOf(d, r), r)
   d.classNames.add(at(schema, name))
   for (const x of [...r.indexes, ...keysOf(r)]) putIndexName(d, r, x.name)

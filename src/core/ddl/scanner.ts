@@ -5,12 +5,21 @@ import type { Lexis } from './lexis.ts'
 /** What the scanner stands on. `end` is the end of the text, `stop` the end of a statement. */
 export type Kind = 'end' | 'stop' | 'word' | 'name' | 'string' | 'number' | 'mark'
 
-const isSpace = (c: number) => c === 32 || (c >= 9 && c <= 13) || c === 0xfeff || c === 0xa0
 const isDigit = (c: number) => c >= 48 && c <= 57
+const isSpace = (c: number) => (c < 128 ? classes[c] === 4 : c === 0xfeff || c === 0xa0)
 /** Letters, `_`, and everything beyond ASCII begin a name (PostgreSQL manual 4.1.1). */
-const isStart = (c: number) => (c >= 97 && c <= 122) || (c >= 65 && c <= 90) || c === 95 || c >= 128
-/** `$`, `@` and `#` go on with one in some dialects; none uses them as an operator right after a letter. */
-const isPart = (c: number) => isStart(c) || isDigit(c) || c === 36
+const isStart = (c: number) => (c < 128 ? classes[c] === 1 : c >= 128)
+/** Digits and `$` go on with one. NaN, which stands for the end of the text, is in no class. */
+const isPart = (c: number) => (c < 128 ? ((classes[c] as number) & 3) !== 0 : c >= 128)
+
+/** `'` or `&` after a letter: a string with a prefix. */
+const mayPrefix = (c: number) => c === 39 || c === 38
+
+/** Of ASCII: 1 begins a name, 2 goes on with one, 4 is blank. */
+const classes = Uint8Array.from({ length: 128 }, (_, c) => {
+  const letter = (c >= 97 && c <= 122) || (c >= 65 && c <= 90) || c === 95
+  return letter ? 1 : isDigit(c) || c === 36 ? 2 : c === 32 || (c >= 9 && c <= 13) ? 4 : 0
+})
 
 /** MariaDB takes no heed of MySQL's own versions, 5.7 to 9.99 (MariaDB, Comment Syntax). */
 const runsFrom = (ofMariaDb: boolean, version: number, server: NonNullable<Lexis['conditional']>): boolean =>
@@ -77,7 +86,7 @@ export class Scanner {
       this.starved = true
       return
     }
-    if (text.startsWith(this.delimiter, at)) {
+    if (this.delimiter === ';' ? text.charCodeAt(at) === 59 : text.startsWith(this.delimiter, at)) {
       this.kind = 'stop'
       this.to = at + this.delimiter.length
       return
@@ -157,6 +166,7 @@ export class Scanner {
 
   private token(at: number, c: number): number {
     const { text, lexis } = this
+    if (isStart(c) && !mayPrefix(text.charCodeAt(at + 1))) return this.wordEnd(at)
     const hole = c === 64 ? namedHole.exec(text.slice(at, at + 80)) : null
     if (hole) {
       this.kind = 'name'
@@ -176,12 +186,7 @@ export class Scanner {
       this.kind = 'string'
       return this.quoted(at + 1, 39, false)
     }
-    if (isStart(c)) {
-      this.kind = 'word'
-      let i = at + 1
-      while (isPart(text.charCodeAt(i))) i += 1
-      return i
-    }
+    if (isStart(c)) return this.wordEnd(at)
     if (isDigit(c) || (c === 46 && isDigit(text.charCodeAt(at + 1)))) return this.numberOrWord(at)
     const ch = text[at] as string
     if (lexis.stringQuotes.includes(ch)) {
@@ -204,9 +209,24 @@ export class Scanner {
     return at + 1
   }
 
+  private wordEnd(at: number): number {
+    const { text } = this
+    this.kind = 'word'
+    let i = at + 1
+    while (isPart(text.charCodeAt(i))) i += 1
+    return i
+  }
+
   /** MySQL allows names that begin with a digit; a number ends where neither digits, a point nor an exponent follow. */
   private numberOrWord(at: number): number {
     const { text } = this
+    let plain = at
+    while (isDigit(text.charCodeAt(plain))) plain += 1
+    const after = text.charCodeAt(plain)
+    if (plain > at && after !== 46 && !isPart(after)) {
+      this.kind = 'number'
+      return plain
+    }
     const m = /^(?:0x[0-9a-f]+|(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)/i.exec(text.slice(at, at + 64))
     let i = at + (m?.[0].length ?? 1)
     if (!isPart(text.charCodeAt(i))) {
@@ -252,17 +272,35 @@ export class Scanner {
     return this.text.slice(this.from, this.to)
   }
 
-  /** Go over these words if they all follow; else stay. */
-  accept(...words: readonly string[]): boolean {
-    const start = this.place()
-    for (const w of words) {
-      if (!this.is(w)) {
-        this.back(start)
-        return false
-      }
+  /** Go over these words if they all follow; else stay. Written out rather than as a list: it is asked some millions of times. */
+  accept(first: string, second?: string, third?: string, fourth?: string, fifth?: string): boolean {
+    if (!this.is(first)) return false
+    if (second === undefined) {
       this.next()
+      return true
     }
+    const start = this.place()
+    this.next()
+    if (this.rest(second) && this.rest(third) && this.rest(fourth) && this.rest(fifth)) return true
+    this.back(start)
+    return false
+  }
+
+  private rest(word: string | undefined): boolean {
+    if (word === undefined) return true
+    if (!this.is(word)) return false
+    this.next()
     return true
+  }
+
+  /** The same for a list. */
+  acceptAll(words: readonly string[]): boolean {
+    return this.accept(words[0] as string, words[1], words[2], words[3], words[4])
+  }
+
+  /** The word it stands on, in capitals; "" where it stands on none. */
+  get word(): string {
+    return this.kind === 'word' ? this.raw.toUpperCase() : ''
   }
 
   acceptMark(mark: string): boolean {

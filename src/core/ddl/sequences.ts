@@ -56,7 +56,8 @@ const nothing: SequenceSettings = {
 export function sequenceSettings(s: Scanner): SequenceSettings {
   let said = nothing
   for (;;) {
-    const clause = clauses.find(([words]) => s.accept(...words))
+    const first = s.word
+    const clause = first === '' ? undefined : clauses.find(([words]) => words[0] === first && s.acceptAll(words))
     if (!clause) return said
     said = { ...said, ...clause[1](s) }
   }

@@ -103,7 +103,7 @@ function tableTail(s: Scanner, t: Tail, mayBeQuery: boolean): boolean {
   else if (s.accept('PARTITION', 'BY')) t.partitionKey = partitioning(s)
   else if (s.accept('WITHOUT', 'ROWID')) t.withoutRowid = true
   else if (s.accept('STRICT')) t.strict = true
-  else if (noOps.some((words) => s.accept(...words))) return true
+  else if (noOps.some((words) => s.acceptAll(words))) return true
   else if (s.accept('WITH')) t.options = options(s)
   else if (s.accept('ON', 'COMMIT')) {
     s.next()

@@ -66,6 +66,8 @@ export interface Draft {
   readonly constraintNames: Set<string>
   /** The table an index or a key belongs to, by the index's name. */
   readonly tableOfIndex: Map<string, string>
+  /** Partitions and children by their parent's key; null where that has changed since. */
+  children: ReadonlyMap<string, readonly DraftRelation[]> | null
   /** Indexes that a reference brought along: one made later for the same columns takes their place (MySQL). */
   readonly impliedIndexes: Set<DraftIndex>
   complain: (c: Complaint) => void

@@ -33,9 +33,11 @@ export interface FileFacts {
   readonly references: readonly ReferenceInfo[]
 }
 
-export const schemaQuery = `select type, name, sql from sqlite_master where sql is not null order by rowid`
-export const columnQuery = `select m.name as relation, x.name, x.type, x.pk, x.hidden from sqlite_master m, pragma_table_xinfo(m.name) x where m.type = 'table' order by m.name, x.cid`
-export const referenceQuery = `select m.name as relation, f.id, f."from", f."table" as target from sqlite_master m, pragma_foreign_key_list(m.name) f where m.type = 'table' order by m.name, f.id, f.seq`
+/** Names that begin so are the engine's own ("Database File Format", 2.6.2). */
+const own = String.raw`name not like 'sqlite\_%' escape '\'`
+export const schemaQuery = `select type, name, sql from sqlite_master where sql is not null and ${own} order by rowid`
+export const columnQuery = `select m.name as relation, x.name, x.type, x.pk, x.hidden from sqlite_master m, pragma_table_xinfo(m.name) x where m.type = 'table' and m.${own} order by m.name, x.cid`
+export const referenceQuery = `select m.name as relation, f.id, f."from", f."table" as target from sqlite_master m, pragma_foreign_key_list(m.name) f where m.type = 'table' and m.${own} order by m.name, f.id, f.seq`
 
 export interface FileReading extends ScriptResult {
   /** Where the file's own pragmas say otherwise than its text was read. */
@@ -71,7 +73,7 @@ function disagreements(c: Catalog, facts: FileFacts): readonly string[] {
   for (const [name, columns] of told) {
     const r = byName.get(name)
     if (!r) {
-      if (!kept.has(name) && !name.startsWith('sqlite_')) found.push(`the file has a table "${columns[0]?.relation}" that its text does not tell of`)
+      if (!kept.has(name)) found.push(`the file has a table "${columns[0]?.relation}" that its text does not tell of`)
       continue
     }
     found.push(...columnDisagreements(r, columns))
