@@ -1,5 +1,6 @@
 // Takes the pictures of docs/screenshots from a freshly started Pelvok with nothing but its demo: it rules on a few findings.
 //   node scripts/screenshots.mjs [http://127.0.0.1:4280]
+import { readFileSync } from 'node:fs'
 import { chromium } from 'playwright-core'
 
 const base = process.argv[2] ?? 'http://127.0.0.1:4280'
@@ -26,6 +27,17 @@ await page.getByLabel('URL, or env:NAME').fill('postgresql://heath_reader:secret
 await page.getByRole('button', { name: 'Test the connection' }).click()
 await page.getByRole('alert').first().waitFor()
 await shot('new-project')
+
+await page.goto(`${base}/projects/new`)
+await page.getByLabel('Name', { exact: true }).fill('Co-operative, from its script')
+await page.getByLabel('a script or an SQLite file').check()
+const script = readFileSync('demo/schema.sql', 'utf8').replace(
+  'CREATE TABLE field.breed (',
+  'CREATE TABLE field.mark (colour text,, year int);\nCREATE TABLE field.breed (',
+)
+await page.setInputFiles('input[type=file] >> nth=0', { name: 'fennmoor.sql', mimeType: 'text/plain', buffer: Buffer.from(script) })
+await page.getByText(/understood/).waitFor()
+await shot('new-project-script')
 
 await page.goto(`${project}/source`)
 await shot('source')

@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { canonicalText, hashText, type ScriptReading } from '../core/catalog/index.ts'
 import { decodeText, ScriptReader, type ScriptResult, scriptDiagnosticLine, type TextPieces, textDecoderOf, unpackScripts } from '../core/ddl/index.ts'
 import { dialectLabel, type Guess, guessDialect, parseDialect, semanticsOf } from '../core/dialect/guess.ts'
+import { readSqliteFile } from '../core/dialect/sqlite/crossCheck.ts'
 import type { Wording } from '../engines/postgres/index.ts'
 import { findSource, insertProject, insertSurvey } from '../store/index.ts'
 
@@ -18,6 +19,15 @@ export const scriptInput = z.object({
   /** Empty for a look without keeping anything. */
   name: z.string().trim().max(80),
   project: z.string().max(80),
+  /** The body is what a database file says of itself, as JSON. */
+  facts: z.enum(['', 'sqlite']),
+})
+
+const named = { relation: z.string(), name: z.string() }
+const fileFacts = z.object({
+  rows: z.array(z.object({ type: z.string(), name: z.string(), sql: z.string() })),
+  columns: z.array(z.object({ ...named, type: z.string(), pk: z.int(), hidden: z.int() })),
+  references: z.array(z.object({ relation: z.string(), id: z.int(), from: z.string(), target: z.string() })),
 })
 export type ScriptInput = z.infer<typeof scriptInput>
 
@@ -37,6 +47,8 @@ const headLength = 1 << 20
 interface ReadScript {
   readonly result: ScriptResult
   readonly guess: Guess
+  /** Where a file's own pragmas disagree with its text. */
+  readonly disagreements: readonly string[]
 }
 
 const refused = (message: string, detail: string, hint: string): ScriptAnswer => ({ ok: false, wording: { message, detail, hint } })
@@ -74,7 +86,14 @@ async function readZip(pieces: AsyncGenerator<Uint8Array>, first: Uint8Array, di
   )
   const reader = new ScriptReader(semanticsOf(guess.choice))
   for (const f of files) reader.feed(f.name, f.text, true)
-  return { result: reader.finish(), guess }
+  return { result: reader.finish(), guess, disagreements: [] }
+}
+
+async function readFacts(file: string, body: ReadableStream<Uint8Array>): Promise<ReadScript> {
+  const all: Uint8Array[] = []
+  for await (const p of piecesOf(body)) all.push(p)
+  const reading = readSqliteFile(file, fileFacts.parse(JSON.parse(decodeText(new Uint8Array(Buffer.concat(all))))))
+  return { result: reading, guess: { choice: { dialect: 'sqlite' }, because: 'it is an SQLite database file' }, disagreements: reading.disagreements }
 }
 
 function chosen(dialect: string, head: string): Guess {
@@ -110,17 +129,18 @@ async function readPieces(file: string, body: ReadableStream<Uint8Array>, dialec
   if (!reader) begin(true)
   const made = reader as unknown as ScriptReader
   made.feed(file, (decoder as unknown as TextPieces).decode(), true)
-  return { result: made.finish(), guess: guess as unknown as Guess }
+  return { result: made.finish(), guess: guess as unknown as Guess, disagreements: [] }
 }
 
-function readingOf({ result, guess }: ReadScript): ScriptReading {
+function readingOf({ result, guess, disagreements }: ReadScript): ScriptReading {
+  const lines = [...disagreements, ...result.diagnostics.map(scriptDiagnosticLine)]
   return {
     because: guess.because,
     understood: result.understood,
     structural: result.structural,
     ignored: result.ignored,
-    diagnostics: result.diagnostics.slice(0, shownDiagnostics).map(scriptDiagnosticLine),
-    diagnosticCount: result.diagnostics.length,
+    diagnostics: lines.slice(0, shownDiagnostics),
+    diagnosticCount: lines.length,
   }
 }
 
@@ -139,7 +159,7 @@ function countsOf({ catalog: c }: ScriptResult): ScriptReport['counts'] {
 export async function openScript(input: ScriptInput, body: ReadableStream<Uint8Array>, by: string): Promise<ScriptAnswer> {
   let read: ReadScript
   try {
-    read = await readPieces(input.file, body, input.dialect)
+    read = input.facts === 'sqlite' ? await readFacts(input.file, body) : await readPieces(input.file, body, input.dialect)
   } catch (error) {
     if (error instanceof TooLarge)
       return refused(
@@ -186,7 +206,7 @@ async function keep(input: ScriptInput, read: ReadScript, report: ScriptReport, 
     unmodelled: catalog.unmodelled.length,
     statistics: JSON.stringify({ at, relations: [], sequences: [] }),
     reading: JSON.stringify({
-      server: `the script ${input.file}, read as ${report.dialect}`,
+      server: input.facts === 'sqlite' ? `the SQLite file ${input.file}` : `the script ${input.file}, read as ${report.dialect}`,
       serverVersion: 0,
       database: input.file,
       user: by,

@@ -1,5 +1,7 @@
 // What the review's page and its worker say to each other. A Catalog never crosses: the worker fetches the bytes itself.
+
 import type { Statistics } from '../core/catalog/index.ts'
+import type { FileFacts } from '../core/dialect/sqlite/crossCheck.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import type { Detail, DocketItem } from '../core/review/index.ts'
 import type { Scene } from '../core/strata/index.ts'
@@ -28,3 +30,6 @@ export type FromWorker =
   | { readonly type: 'view'; readonly view: ReviewView; readonly selection: SelectionView }
   | { readonly type: 'selection'; readonly selection: SelectionView }
   | { readonly type: 'failed'; readonly message: string }
+
+/** Answer to an SQLite file's bytes. */
+export type FromSqlite = { readonly type: 'facts'; readonly facts: FileFacts } | { readonly type: 'failed'; readonly message: string }

@@ -1,5 +1,8 @@
 // In Chromium, as a person: from the project list to the downloaded zip and the rehearsed baseline, with a reload in the middle.
-import { readFileSync } from 'node:fs'
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
 import { strFromU8, unzipSync } from 'fflate'
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -226,7 +229,7 @@ describe('a script', () => {
   it('is looked at before it is kept: dialect with its reason, what was not understood with its place', async () => {
     await page.goto(`${appUrl}/projects/new`)
     await page.getByLabel('Name', { exact: true }).fill('From a script')
-    await page.getByLabel('a script').check()
+    await page.getByLabel('a script or an SQLite file').check()
     const text =
       'CREATE TABLE bay (id INTEGER PRIMARY KEY AUTOINCREMENT);\nCREATE TABLE odd (x int,, y);\nCREATE TABLE crate (bay_id INTEGER NOT NULL REFERENCES bay);\n'
     await page.setInputFiles('input[type=file] >> nth=0', { name: 'depot.sql', mimeType: 'text/plain', buffer: Buffer.from(text) })
@@ -256,9 +259,31 @@ describe('a script', () => {
     await page.getByText('from the script pasted.sql').waitFor()
   })
 
+  it('an SQLite file gives its structure, and its rows stay in the browser', async () => {
+    const file = join(mkdtempSync(join(tmpdir(), 'pelvok-e2e-')), 'depot.db')
+    spawnSync('sqlite3', [file], {
+      input: `create table bay (id integer primary key, label text); create table crate (bay_id integer not null references bay);
+        create virtual table words using fts5(body); insert into bay values (1, 'a-row-that-stays');`,
+    })
+    const sent: string[] = []
+    page.on('request', (r) => r.url().includes('/api/scripts') && sent.push(r.postData() ?? ''))
+    await page.goto(`${appUrl}/projects/new`)
+    await page.getByLabel('Name', { exact: true }).fill('From a file')
+    await page.getByLabel('a script or an SQLite file').check()
+    await page.setInputFiles('input[type=file] >> nth=0', file)
+    await page.getByText('it is an SQLite database file').waitFor()
+    await page.getByText('2 tables').waitFor()
+    await page.getByRole('button', { name: 'Make the project' }).click()
+    await page.waitForURL(/\/p\/from-a-file\/source$/)
+    await page.getByText('virtual table words (fts5)').waitFor()
+    expect(sent.length).toBe(2)
+    expect(sent.join()).not.toContain('a-row-that-stays')
+    rmSync(dirname(file), { recursive: true, force: true })
+  })
+
   it('that is none is refused with what to do', async () => {
     await page.goto(`${appUrl}/projects/new`)
-    await page.getByLabel('a script').check()
+    await page.getByLabel('a script or an SQLite file').check()
     await page.getByLabel('or paste one').fill('Dear colleague, the schema is attached.')
     await page.getByRole('button', { name: 'Read what is pasted' }).click()
     await page.getByText('no table was found in pasted.sql').waitFor()

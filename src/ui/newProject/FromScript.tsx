@@ -6,6 +6,7 @@ import type { Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import { ScriptFindings, type ScriptReportView } from './ScriptFindings.tsx'
 import { bodyOf, filesOfDrop, type ScriptBody, scriptLimit } from './scriptFiles.ts'
+import { isSqlite, sqliteBody, sqliteLimit } from './sqliteFile.ts'
 
 const dialects = [
   ['', 'guess'],
@@ -26,7 +27,10 @@ async function send(
   query: Readonly<Record<string, string>>,
 ): Promise<{ readonly ok: true; readonly value: Opened } | { readonly ok: false; readonly wording: Wording }> {
   try {
-    const response = await fetch(`/api/scripts?${new URLSearchParams({ file: script.name, ...query })}`, { method: 'POST', body: script.body })
+    const response = await fetch(`/api/scripts?${new URLSearchParams({ file: script.name, ...(script.facts ? { facts: script.facts } : {}), ...query })}`, {
+      method: 'POST',
+      body: script.body,
+    })
     const value: unknown = await response.json()
     return response.ok ? { ok: true, value: value as Opened } : { ok: false, wording: value as Wording }
   } catch {
@@ -74,14 +78,30 @@ export function FromScript({ name, project }: { name: string; project?: string }
     router.push(`/p/${answer.value.project}/source`)
     router.refresh()
   }
-  const choose = (list: FileList | null) => list && list.length > 0 && void bodyOf([...list]).then((b) => look(b, dialect))
+  const take = async (files: readonly File[]) => {
+    const [only] = files
+    if (files.length === 1 && only && (await isSqlite(only))) return takeDatabase(only)
+    await look(await bodyOf(files), dialect)
+  }
+  const takeDatabase = async (file: File) => {
+    setReport(null)
+    if (file.size > sqliteLimit)
+      return setWording({
+        message: `${file.name} has more than 256 MB`,
+        detail: 'A browser would hold all of it in memory.',
+        hint: `Read it on the command line: npx pelvok survey ${file.name}`,
+      })
+    setBusy(true)
+    const answer = await sqliteBody(file)
+    setBusy(false)
+    if (answer.ok) await look(answer.body, '')
+    else setWording({ message: `${file.name} cannot be opened as an SQLite database`, detail: answer.message, hint: 'It may be encrypted, or cut off.' })
+  }
+  const choose = (list: FileList | null) => list && list.length > 0 && void take([...list])
 
   // Anywhere on the page, so that nothing has to be aimed at.
   const takeDrop = useRef<(items: DataTransferItemList) => void>(() => {})
-  takeDrop.current = (items) =>
-    void filesOfDrop(items)
-      .then(bodyOf)
-      .then((b) => look(b, dialect))
+  takeDrop.current = (items) => void filesOfDrop(items).then(take)
   useEffect(() => {
     const ending = new AbortController()
     const on = (type: 'dragover' | 'dragleave' | 'drop', act: (e: DragEvent) => void) => window.addEventListener(type, act, { signal: ending.signal })
@@ -102,12 +122,19 @@ export function FromScript({ name, project }: { name: string; project?: string }
     <div className="mt-3">
       <div className={`border border-dashed px-4 py-5 ${over ? 'border-needs bg-card' : 'border-soft'}`}>
         <p className="font-serif text-base">
-          Drop scripts, a folder of them or a zip anywhere on this page. They are read in the order of their names, and never run.
+          Drop scripts, a folder of them, a zip, or an SQLite file anywhere on this page. Scripts are read in the order of their names, and never run; of an
+          SQLite file only the structure leaves this browser.
         </p>
         <div className="mt-3 flex flex-wrap gap-3">
           <label className="btn btn-sm">
             Choose files
-            <input type="file" multiple accept=".sql,.ddl,.psql,.mysql,.txt,.zip" className="sr-only" onChange={(e) => choose(e.target.files)} />
+            <input
+              type="file"
+              multiple
+              accept=".sql,.ddl,.psql,.mysql,.txt,.zip,.db,.sqlite,.sqlite3,.db3"
+              className="sr-only"
+              onChange={(e) => choose(e.target.files)}
+            />
           </label>
           <label className="btn btn-sm">
             Choose a folder

@@ -7,7 +7,7 @@ import { Complaint } from '../common/Complaint.tsx'
 import { FromScript } from './FromScript.tsx'
 
 type By = 'url' | 'fields' | 'script'
-const choices: Readonly<Record<By, string>> = { url: 'a server, by URL', fields: 'a server, by host and user', script: 'a script' }
+const choices: Readonly<Record<By, string>> = { url: 'a server, by URL', fields: 'a server, by host and user', script: 'a script or an SQLite file' }
 const empty = { host: '127.0.0.1', port: '5432', user: '', password: '', database: '', tls: 'prefer' }
 type Fields = typeof empty
 

@@ -4,6 +4,8 @@ import { zipSync } from 'fflate'
 export interface ScriptBody {
   readonly name: string
   readonly body: Blob
+  /** The body is what a database file says of itself, not a script. */
+  readonly facts?: 'sqlite'
 }
 
 export const scriptLimit = 100 * 1024 * 1024

@@ -9,7 +9,7 @@ export const POST = (request: Request): Promise<Response> =>
     const reason = foreign(request)
     if (reason !== null) return refuse(403, reason)
     const query = new URL(request.url).searchParams
-    const input = scriptInput.safeParse(Object.fromEntries(['file', 'dialect', 'name', 'project'].map((k) => [k, query.get(k) ?? ''])))
+    const input = scriptInput.safeParse(Object.fromEntries(['file', 'dialect', 'name', 'project', 'facts'].map((k) => [k, query.get(k) ?? ''])))
     if (!input.success) return refuse(400, input.error.issues[0]?.message ?? 'the request does not fit')
     if (!request.body) return refuse(400, 'there is nothing to read', 'Choose a file, or paste the script.')
     const answer = await openScript(input.data, request.body, (await identity()).name)

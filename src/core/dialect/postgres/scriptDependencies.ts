@@ -60,11 +60,14 @@ function lookups(d: Draft): Lookups {
     name: `${r.name}(${r.argumentTypes})`,
   })
   const typed: Lookups['typed'] = (of, type) => {
-    const found = types.get(type.replace(/\[\]$/, ''))
+    const found = types.get(type.endsWith('[]') ? type.slice(0, -2) : type)
     if (found) add(of, found)
   }
+  /** Most expressions call nothing of the user's: told by a glance before they are read token by token. */
+  const mayCall = (text: string) =>
+    routines.size > 0 && [...text.matchAll(/([^\s."(]+)"?\s*\(/g)].some((m) => routines.has((m[1] as string).toLowerCase()) || routines.has(m[1] as string))
   const calls: Lookups['calls'] = (of, text) => {
-    if (text === undefined || routines.size === 0 || !text.includes('(')) return
+    if (text === undefined || !mayCall(text)) return
     for (const c of callsIn(text, lexis)) {
       const list = (routines.get(c.name) ?? []).filter((r) => c.schema === null || c.schema === r.schema)
       for (const i of overload(c, list)) add(of, routineNamed(list[i] as (typeof list)[number]))

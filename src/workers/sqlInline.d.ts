@@ -1,0 +1,3 @@
+declare module 'sql.js/dist/sql-wasm-inline.js' {
+  export { default } from 'sql.js'
+}
