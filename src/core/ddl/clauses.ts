@@ -173,6 +173,18 @@ export function typeName(s: Scanner): TypeName {
   return { schema, name, quoted, parameters, suffix, array, written: oneLine(s.text.slice(from, s.before), s.lexis) }
 }
 
+/** A column as a key names it, and nothing more. */
+export const plainPart = (column: string): KeyPart => ({
+  column,
+  expression: null,
+  collation: null,
+  operatorClass: null,
+  operatorClassOptions: [],
+  descending: false,
+  nulls: null,
+  length: null,
+})
+
 /** `(a, lower(b) COLLATE "C" text_pattern_ops DESC NULLS LAST, c(10))` */
 export function keyParts(s: Scanner): readonly KeyPart[] {
   return list(s, () => keyPart(s))

@@ -1,18 +1,7 @@
 // Keys, references and checks, at a column or in the list of a table.
-import { action, deferrable, group, keyParts, names, options, qualified } from './clauses.ts'
+import { action, deferrable, group, keyParts, names, options, plainPart, qualified } from './clauses.ts'
 import type { Scanner } from './scanner.ts'
 import type { CheckDefinition, ConstraintDefinition, IndexDefinition, KeyDefinition, KeyPart, ReferenceDefinition } from './statement.ts'
-
-const plainPart = (column: string): KeyPart => ({
-  column,
-  expression: null,
-  collation: null,
-  operatorClass: null,
-  operatorClassOptions: [],
-  descending: false,
-  nulls: null,
-  length: null,
-})
 
 /** ON CONFLICT, which SQLite allows after a key, a check and NOT NULL. */
 export function conflictClause(s: Scanner): void {

@@ -1,4 +1,5 @@
 // Keys, references, checks and indexes put on a table of the draft, with the names the engine would make up and on its partitions.
+import { plainPart } from './clauses.ts'
 import {
   at,
   childrenOf,
@@ -91,19 +92,8 @@ export function addKey(d: Draft, r: DraftRelation, def: KeyDefinition, only: boo
   if (name !== '') putIndexName(d, r, name)
   d.constraintNames.add(at(r.schema, name))
   if (def.kind === 'primary key' && d.semantics.keyIsNotNull(r, parts)) for (const c of parts) notNull(d, r, c)
-  if (!only) for (const p of partitionsOf(d, r)) addKeyToPartition(d, p, { ...def, name: null, usingIndex: null, parts: parts.map(plain) }, name)
+  if (!only) for (const p of partitionsOf(d, r)) addKeyToPartition(d, p, { ...def, name: null, usingIndex: null, parts: parts.map(plainPart) }, name)
 }
-
-const plain = (column: string): KeyPart => ({
-  column,
-  expression: null,
-  collation: null,
-  operatorClass: null,
-  operatorClassOptions: [],
-  descending: false,
-  nulls: null,
-  length: null,
-})
 
 /** A partition that has the same key already keeps it, attached. */
 function addKeyToPartition(d: Draft, p: DraftRelation, def: KeyDefinition, parent: string): void {
@@ -176,7 +166,7 @@ function indexReference(d: Draft, r: DraftRelation, columns: readonly string[], 
     name: name ?? null,
     unique: false,
     method: null,
-    parts: columns.map(plain),
+    parts: columns.map(plainPart),
     include: [],
     predicate: null,
     nullsNotDistinct: false,
@@ -267,7 +257,7 @@ export function attachIndexes(d: Draft, parent: DraftRelation, p: DraftRelation)
   const define = (k: DraftKey, kind: KeyDefinition['kind']): KeyDefinition => ({
     kind,
     name: null,
-    parts: k.columns.map(plain),
+    parts: k.columns.map(plainPart),
     include: k.include,
     options: k.options,
     nullsNotDistinct: k.nullsNotDistinct,
@@ -287,7 +277,7 @@ export function attachIndexes(d: Draft, parent: DraftRelation, p: DraftRelation)
 
 /** The same index on another table, under a name of its own. */
 export function cloneIndex(d: Draft, r: DraftRelation, x: DraftIndex, attachedTo: string | null): void {
-  const parts = x.columns.map((c): KeyPart => ({ ...plain(c.column ?? ''), column: c.column, expression: c.expression?.written ?? null }))
+  const parts = x.columns.map((c): KeyPart => ({ ...plainPart(c.column ?? ''), column: c.column, expression: c.expression?.written ?? null }))
   const name = d.semantics.dialect === 'postgresql' ? d.semantics.indexName(d, r, parts, x.include) : x.name
   r.indexes.push({ ...cloned(x), name, attachedTo, comment: null })
   putIndexName(d, r, name)

@@ -1,5 +1,6 @@
 // CREATE TABLE on the draft.
 import type { RelationAddress } from '../catalog/index.ts'
+import { plainPart } from './clauses.ts'
 import { addCheck, addConstraint, addKey, attachIndexes, cloneIndex } from './constraintsOf.ts'
 import {
   at,
@@ -206,16 +207,7 @@ function likeRest(d: Draft, r: DraftRelation, l: LikeClause): void {
       {
         kind: k === of.primaryKey ? 'primary key' : 'unique',
         name: all ? k.name : null,
-        parts: k.columns.map((column) => ({
-          column,
-          expression: null,
-          collation: null,
-          operatorClass: null,
-          operatorClassOptions: [],
-          descending: false,
-          nulls: null,
-          length: null,
-        })),
+        parts: k.columns.map(plainPart),
         include: k.include,
         options: k.options,
         nullsNotDistinct: k.nullsNotDistinct,

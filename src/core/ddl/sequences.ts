@@ -41,7 +41,8 @@ function passNumber(s: Scanner): Partial<SequenceSettings> {
   return {}
 }
 
-const nothing: SequenceSettings = {
+/** Where a sequence is made without a word about it. */
+export const noSettings: SequenceSettings = {
   type: null,
   start: null,
   increment: null,
@@ -54,7 +55,7 @@ const nothing: SequenceSettings = {
 }
 
 export function sequenceSettings(s: Scanner): SequenceSettings {
-  let said = nothing
+  let said = noSettings
   for (;;) {
     const first = s.word
     const clause = first === '' ? undefined : clauses.find(([words]) => words[0] === first && s.acceptAll(words))

@@ -2,6 +2,16 @@
 import type { Lexis } from './lexis.ts'
 import { Scanner } from './scanner.ts'
 
+/** Over a bracketed group; to the end of the text where it is not closed. */
+export function passBrackets(s: Scanner): void {
+  let depth = 0
+  do {
+    if (s.isMark('(')) depth += 1
+    else if (s.isMark(')')) depth -= 1
+    s.next()
+  } while (depth > 0 && !s.atEnd)
+}
+
 /** Names in an expression that may be columns: not followed by a bracket, not part of a longer name unless its last one. In order, each once. */
 export function namesIn(text: string, lexis: Lexis): readonly string[] {
   const found = new Set<string>()

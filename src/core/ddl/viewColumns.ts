@@ -2,6 +2,7 @@
 import { typeName } from './clauses.ts'
 import { type Draft, lookup } from './draft.ts'
 import { Scanner } from './scanner.ts'
+import { passBrackets } from './text.ts'
 
 export interface QueryColumn {
   readonly name: string
@@ -24,15 +25,6 @@ export function viewColumns(d: Draft, query: string, names: readonly string[]): 
   return names.length === 0 ? found : names.map((name, i) => ({ name, type: found[i]?.type ?? '' }))
 }
 
-function skipBrackets(s: Scanner): void {
-  let depth = 0
-  do {
-    if (s.isMark('(')) depth += 1
-    else if (s.isMark(')')) depth -= 1
-    s.next()
-  } while (depth > 0 && !s.atEnd)
-}
-
 /** What the tables of a query give, by the names they go by; null where that cannot be told: a function, a table that is not there. */
 type Sources = ReadonlyMap<string, readonly QueryColumn[] | null>
 
@@ -42,7 +34,7 @@ function queryColumns(d: Draft, query: string, outer: Sources): readonly QueryCo
   const known = s.is('WITH') ? commonTables(d, s, outer) : outer
   if (!s.is('SELECT')) return []
   s.next()
-  if (s.accept('DISTINCT') && s.accept('ON') && s.isMark('(')) skipBrackets(s)
+  if (s.accept('DISTINCT') && s.accept('ON') && s.isMark('(')) passBrackets(s)
   s.accept('ALL')
   const items = listItems(s)
   const tables = s.is('FROM') ? fromTables(d, s, known) : new Map<string, readonly QueryColumn[] | null>()
@@ -72,7 +64,7 @@ function commonTables(d: Draft, s: Scanner, outer: Sources): Sources {
 /** The text inside a bracketed group; goes on after it. */
 function bracketed(s: Scanner): string {
   const from = s.to
-  skipBrackets(s)
+  passBrackets(s)
   return s.text.slice(from, s.before - 1)
 }
 
@@ -91,7 +83,7 @@ function listItems(s: Scanner): readonly Item[] {
     }
     if (s.is('CASE')) cases += 1
     else if (s.is('END') && cases > 0) cases -= 1
-    if (s.isMark('(')) skipBrackets(s)
+    if (s.isMark('(')) passBrackets(s)
     else s.next()
   }
 }
@@ -116,7 +108,7 @@ function fromTables(d: Draft, s: Scanner, known: Sources): Sources {
 /** A subquery, joins in brackets, or a condition. Gives whether a table is still expected. */
 function bracketInFrom(d: Draft, s: Scanner, known: Sources, tables: Map<string, readonly QueryColumn[] | null>, expectTable: boolean): boolean {
   if (!expectTable) {
-    skipBrackets(s)
+    passBrackets(s)
     return false
   }
   const start = s.place()
@@ -136,7 +128,7 @@ function tableOf(d: Draft, s: Scanner, known: Sources, tables: Map<string, reado
     name = s.name()
   }
   const call = s.isMark('(')
-  if (call) skipBrackets(s)
+  if (call) passBrackets(s)
   const common = schema === null ? known.get(name) : undefined
   const relation = call ? undefined : lookup(d, d.relations, { schema, name })
   const own = relation?.columns.map((c) => ({ name: c.name, type: c.type })) ?? null

@@ -2,6 +2,7 @@
 import { at, type Draft, type DraftRelation } from '../../ddl/draft.ts'
 import { Scanner } from '../../ddl/scanner.ts'
 import type { KeyPart } from '../../ddl/statement.ts'
+import { passBrackets } from '../../ddl/text.ts'
 
 /** NAMEDATALEN - 1 */
 const longest = 63
@@ -86,14 +87,7 @@ function expressionName(d: Draft, text: string): string {
   if (s.is('COALESCE') || s.is('GREATEST') || s.is('LEAST') || s.is('NULLIF')) return s.raw.toLowerCase()
   let name = s.name()
   while (s.acceptMark('.')) name = s.name()
-  if (s.isMark('(')) {
-    let depth = 0
-    do {
-      if (s.isMark('(')) depth += 1
-      else if (s.isMark(')')) depth -= 1
-      s.next()
-    } while (depth > 0 && !s.atEnd)
-  }
+  if (s.isMark('(')) passBrackets(s)
   while (s.isMark(')')) s.next()
   return s.atEnd || s.isMark(':') ? name : 'expr'
 }

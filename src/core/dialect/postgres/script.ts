@@ -3,7 +3,8 @@ import { emptyCatalog } from '../../catalog/index.ts'
 import { at, type Draft, type DraftColumn, type DraftRelation, lookup, relationKey, written } from '../../ddl/draft.ts'
 import type { Lexis } from '../../ddl/lexis.ts'
 import { sequenceOptions } from '../../ddl/makeOther.ts'
-import type { ColumnDefinition, SequenceSettings, TypeName } from '../../ddl/statement.ts'
+import { noSettings } from '../../ddl/sequences.ts'
+import type { ColumnDefinition, TypeName } from '../../ddl/statement.ts'
 import type { Semantics } from '../../ddl/types.ts'
 import { checkName, clip, indexName, keyName, referenceName, sequenceName } from './madeUpNames.ts'
 import { quoteAddress, quoteIdent, quoteLiteral } from './quote.ts'
@@ -49,18 +50,6 @@ function type(t: TypeName | null, d: Draft, column: string): string {
 const reported = (d: Draft, name: string): string | undefined => [...d.searchPath, 'public'].find((schema) => d.unmodelled.has(`type ${schema}.${name}`))
 
 const serials: ReadonlySet<string> = new Set(['serial', 'serial2', 'serial4', 'serial8', 'smallserial', 'bigserial'])
-const nothing: SequenceSettings = {
-  type: null,
-  start: null,
-  increment: null,
-  minimum: undefined,
-  maximum: undefined,
-  cache: null,
-  cycle: null,
-  ownedBy: undefined,
-  name: null,
-}
-
 /** Reserved words (manual, appendix C): no column may be called so without quotes. */
 const reservedWords: ReadonlySet<string> = new Set(
   `all analyse analyze and any array as asc asymmetric both case cast check collate column constraint create current_catalog current_date current_role current_time current_timestamp current_user default
@@ -84,7 +73,7 @@ function column(d: Draft, r: DraftRelation, c: DraftColumn, def: ColumnDefinitio
     const address = ownedSequence(d, r, c.name)
     d.sequences.set(relationKey(d, address.schema, address.name), {
       ...address,
-      options: sequenceOptions(nothing, c.type, null),
+      options: sequenceOptions(noSettings, c.type, null),
       unlogged: r.unlogged,
       ownedBy: { schema: r.schema, table: r.name, column: c.name },
       comment: null,
