@@ -3,7 +3,7 @@
 import { execFileSync } from 'node:child_process'
 import { describe, expect, it } from 'vitest'
 import { compareCatalogs } from '../../src/core/catalog/index.ts'
-import { allowedDifference, scriptDiagnosticLine } from '../../src/core/ddl/index.ts'
+import { allowedDifference, readScript, scriptDiagnosticLine } from '../../src/core/ddl/index.ts'
 import { postgresScript } from '../../src/core/dialect/postgres/script.ts'
 import { corpusPath, corpusScripts, readFileScript, tortureOf } from '../support/scripts.ts'
 import { makeDatabase, surveyOf } from '../support/server.ts'
@@ -32,6 +32,32 @@ describe('a script means the same to PostgreSQL', () => {
       const wrong = differences.filter((d) => allowedDifference(d, (object) => views.has(object)) === null)
       console.log(`${path}: ${differences.length - wrong.length} allowed differences`)
       expect(wrong).toEqual([])
+    } finally {
+      await db.drop()
+    }
+  })
+})
+
+describe('names of view columns are the server’s', () => {
+  const tables = 'create table bay (id int, label varchar(9), grade numeric, tags text[], at timestamptz); create table crate (id bigint, bay_id int)'
+  it.each([
+    'select id + 1, id::text, 1::integer, cast(label as text), cast(null as timestamp with time zone), grade::numeric(8,2) from bay',
+    'select (id), cast(1 as text), 2::double precision from bay',
+    'select case when id > 1 then label end, case when id > 1 then $$x$$ else label end from bay',
+    'select coalesce(label, label), greatest(id, 1) as g, nullif(id, 1) as n, lower(label) as l, upper(label) from bay',
+    'select count(*), max(id) as m, sum(grade) filter (where id > 1), row_number() over (partition by label) from bay group by grade, label, id',
+    'select (select max(id) from crate), exists (select 1), label collate "C", tags[1], array[1, 2] from bay',
+    'select id is null, label like $$a%$$ as has, not true as n, true as t, at at time zone $$UTC$$ as z from bay',
+    'select current_date, now(), extract(year from at), 1 as one from bay',
+    'select b.*, c.bay_id from bay b left join crate c on c.bay_id = b.id where b.id > 0',
+    'with a as (select id as k, label from bay), b (p, q) as (select 1, 2) select a.*, b.q from a cross join b',
+    'select x.n, y.* from (select id as n from bay) x join (select bay_id, count(*) as many from crate group by 1) as y on y.bay_id = x.n',
+  ])('%s', async (query) => {
+    const db = await makeDatabase(tables, `create view v as ${query}`)
+    try {
+      const server = (await surveyOf(db.location)).structure.relations.find((r) => r.name === 'v')
+      const ours = readScript([{ name: 'f', text: `${tables}; create view v as ${query};` }], postgresScript).catalog.relations.find((r) => r.name === 'v')
+      expect(ours?.columns.map((c) => c.name)).toEqual(server?.columns.map((c) => c.name))
     } finally {
       await db.drop()
     }

@@ -129,7 +129,7 @@ function typeSuffix(s: Scanner, base: string): string {
       words.push(s.raw.toLowerCase())
       s.next()
     }
-    if (s.isMark('(')) words.push(`(${group(s)})`)
+    if (words.length > 0 && s.isMark('(')) words.push(`(${group(s)})`)
     return words.join(' ').replace(' (', '(')
   }
   while (s.kind === 'word' && suffixWords.has(s.raw.toUpperCase())) {

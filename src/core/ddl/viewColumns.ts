@@ -1,7 +1,8 @@
 // Names, and where they can be told types, of the columns a query gives (PostgreSQL, parse_target.c, FigureColname).
 import { typeName } from './clauses.ts'
 import { type Draft, lookup } from './draft.ts'
-import { Scanner } from './scanner.ts'
+import { Scanner, Unreadable } from './scanner.ts'
+import type { TypeName } from './statement.ts'
 import { passBrackets } from './text.ts'
 
 export interface QueryColumn {
@@ -21,8 +22,18 @@ const joinWords = new Set(['JOIN', 'LEFT', 'RIGHT', 'INNER', 'FULL', 'CROSS', 'N
 
 /** `names`: from CREATE VIEW v (a, b), which come first. An empty list where the query has no list of columns we can follow. */
 export function viewColumns(d: Draft, query: string, names: readonly string[]): readonly QueryColumn[] {
-  const found = queryColumns(d, query, new Map())
+  const found = readColumns(d, query)
   return names.length === 0 ? found : names.map((name, i) => ({ name, type: found[i]?.type ?? '' }))
+}
+
+/** A query that cannot be followed gives none; the statement itself was read. */
+function readColumns(d: Draft, query: string): readonly QueryColumn[] {
+  try {
+    return queryColumns(d, query, new Map())
+  } catch (error) {
+    if (error instanceof Unreadable) return []
+    throw error
+  }
 }
 
 /** What the tables of a query give, by the names they go by; null where that cannot be told: a function, a table that is not there. */
@@ -84,6 +95,7 @@ function listItems(s: Scanner): readonly Item[] {
     if (s.is('CASE')) cases += 1
     else if (s.is('END') && cases > 0) cases -= 1
     if (s.isMark('(')) passBrackets(s)
+    else if (s.isMark('[')) while (!s.atEnd && !s.acceptMark(']')) s.next()
     else s.next()
   }
 }
@@ -173,12 +185,18 @@ function splitAlias(d: Draft, text: string): { readonly expression: string; read
       s.next()
       continue
     }
+    if (s.isMark(':')) {
+      s.next()
+      if (s.acceptMark(':')) typeName(s)
+      previous = 'operand'
+      continue
+    }
     if (s.is('AS')) {
       previous = 'as'
       s.next()
       continue
     }
-    if ((s.kind === 'name' || s.kind === 'word') && (operand === 'as' || operand === 'operand') && !s.is('END')) {
+    if ((s.kind === 'name' || s.kind === 'word') && (operand === 'as' || (operand === 'operand' && !operatorWords.has(s.word))) && !s.is('END')) {
       const from = s.from
       last = { from, name: s.name(), afterAs: operand === 'as' }
       previous = 'operand'
@@ -217,23 +235,104 @@ const operatorWords = new Set([
   'MOD',
 ])
 
+const unnamed = '?column?'
+
 /** What an expression without a name is called. */
 function figureName(d: Draft, expression: string): string {
   const s = new Scanner(expression, d.semantics.lexis)
-  if (d.semantics.dialect !== 'postgresql') {
-    const simple = /^[^()\s]+$/.test(expression)
-    return simple ? lastName(s) : expression
+  if (d.semantics.dialect !== 'postgresql') return /^[^()\s]+$/.test(expression) ? lastName(s) : expression
+  return postgresName(d, s) ?? unnamed
+}
+
+/** The name of one operand that is the whole expression, with what may follow it; null where operators make it another thing. */
+function postgresName(d: Draft, s: Scanner): string | null {
+  const name = operandName(d, s)
+  let cast: string | null = null
+  while (!s.atEnd) {
+    if (s.isMark(':')) cast = castName(s)
+    else if (s.accept('COLLATE')) lastName(s)
+    else if (s.isMark('[')) while (!s.atEnd && !s.acceptMark(']')) s.next()
+    else if (s.is('OVER') || s.is('FILTER') || s.is('WITHIN')) while (!s.atEnd) s.next()
+    else return null
   }
-  if (s.is('CASE')) return 'case'
-  if (s.is('CAST') || s.kind === 'string' || s.kind === 'number' || s.kind === 'mark') {
-    const cast = /::\s*([\w".]+)/.exec(expression)
-    return cast ? (cast[1] as string) : '?column?'
+  return name ?? cast
+}
+
+/** An operand's own name; null for a literal, which may be called after its cast. */
+function operandName(d: Draft, s: Scanner): string | null {
+  if (s.is('CASE')) return caseName(d, s)
+  if (s.isMark('(')) {
+    const inner = new Scanner(bracketed(s), d.semantics.lexis)
+    return inner.is('SELECT') ? (queryColumns(d, inner.text, new Map())[0]?.name ?? null) : postgresName(d, inner)
   }
-  return lastName(s)
+  if (s.kind !== 'word' && s.kind !== 'name') {
+    s.next()
+    return null
+  }
+  if (s.accept('NULL')) return null
+  if (s.accept('TRUE') || s.accept('FALSE')) return 'bool'
+  const call = s.is('CAST')
+  const name = lastName(s)
+  if (!s.isMark('(')) return name
+  const inside = bracketed(s)
+  return call ? castCallName(d, inside) : name
+}
+
+/** CAST(x AS type) is called as x is, or after the type. */
+function castCallName(d: Draft, inside: string): string {
+  const at = inside.toLowerCase().lastIndexOf(' as ')
+  const operand = postgresName(d, new Scanner(inside.slice(0, Math.max(at, 0)), d.semantics.lexis))
+  return operand ?? internalName(typeName(new Scanner(inside, d.semantics.lexis, at + 4)))
+}
+
+function castName(s: Scanner): string | null {
+  s.next()
+  return s.acceptMark(':') ? internalName(typeName(s)) : null
+}
+
+/** Names the server itself has for types of several words (pg_type.typname). */
+const internalNames: Readonly<Record<string, string>> = {
+  int: 'int4',
+  integer: 'int4',
+  smallint: 'int2',
+  bigint: 'int8',
+  real: 'float4',
+  float: 'float8',
+  'double precision': 'float8',
+  boolean: 'bool',
+  decimal: 'numeric',
+  'character varying': 'varchar',
+  character: 'bpchar',
+  char: 'bpchar',
+  'bit varying': 'varbit',
+}
+
+function internalName(t: TypeName): string {
+  if (t.suffix === 'with time zone') return `${t.name}tz`
+  return internalNames[t.name] ?? t.name
+}
+
+/** After what ELSE gives, where that has a name. */
+function caseName(d: Draft, s: Scanner): string {
+  let depth = 0
+  let from = -1
+  let otherwise: string | null = null
+  do {
+    if (s.is('CASE')) depth += 1
+    else if (s.is('ELSE') && depth === 1) from = s.to
+    else if (s.is('END')) {
+      if (depth === 1 && from >= 0) otherwise = s.text.slice(from, s.from)
+      depth -= 1
+    }
+    s.next()
+  } while (depth > 0 && !s.atEnd)
+  const inner = otherwise === null ? null : new Scanner(otherwise, d.semantics.lexis)
+  const named = inner && (inner.kind === 'word' || inner.kind === 'name') && !inner.is('CASE') && !inner.is('NULL') && !inner.is('TRUE') && !inner.is('FALSE')
+  return (named && inner ? postgresName(d, inner) : null) ?? 'case'
 }
 
 function lastName(s: Scanner): string {
-  let name = s.kind === 'word' || s.kind === 'name' ? s.name() : '?column?'
+  let name = s.kind === 'word' || s.kind === 'name' ? s.name() : unnamed
   while (s.acceptMark('.')) name = s.kind === 'word' || s.kind === 'name' ? s.name() : name
   return name
 }
