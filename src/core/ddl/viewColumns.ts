@@ -169,45 +169,41 @@ const nameOf = (d: Draft, text: string) => new Scanner(text, d.semantics.lexis).
 function splitAlias(d: Draft, text: string): { readonly expression: string; readonly alias: string | null } {
   const s = new Scanner(text, d.semantics.lexis)
   let last: { from: number; name: string; afterAs: boolean } | null = null
-  let depth = 0
   let previous: 'as' | 'operand' | 'operator' | null = null
   while (!s.atEnd) {
-    const operand = previous
+    const before = previous
+    const from = s.from
+    const word = s.kind === 'name' || s.kind === 'word'
     last = null
-    if (s.isMark('(') || s.isMark('[')) depth += 1
-    else if (s.isMark(')') || s.isMark(']')) {
-      depth -= 1
+    if (s.accept('AS')) previous = 'as'
+    else if (word && (before === 'as' || (before === 'operand' && !operatorWords.has(s.word) && !s.is('END')))) {
+      last = { from, name: s.name(), afterAs: before === 'as' }
       previous = 'operand'
-      s.next()
-      continue
-    }
-    if (depth > 0) {
-      s.next()
-      continue
-    }
-    if (s.isMark(':')) {
-      s.next()
-      if (s.acceptMark(':')) typeName(s)
-      previous = 'operand'
-      continue
-    }
-    if (s.is('AS')) {
-      previous = 'as'
-      s.next()
-      continue
-    }
-    if ((s.kind === 'name' || s.kind === 'word') && (operand === 'as' || (operand === 'operand' && !operatorWords.has(s.word))) && !s.is('END')) {
-      const from = s.from
-      last = { from, name: s.name(), afterAs: operand === 'as' }
-      previous = 'operand'
-      continue
-    }
-    previous = s.kind === 'mark' ? (s.isMark('(') ? 'operator' : 'operator') : operatorWords.has(s.raw.toUpperCase()) ? 'operator' : 'operand'
-    s.next()
+    } else previous = passOne(s)
   }
   if (!last) return { expression: text.trim(), alias: null }
   const before = text.slice(0, last.from).trim()
   return { expression: last.afterAs ? before.replace(/\s*\bas$/i, '') : before, alias: last.name }
+}
+
+/** Over one group, cast, operand or operator; says which it was, as far as an alias may follow. */
+function passOne(s: Scanner): 'operand' | 'operator' {
+  if (s.isMark('(')) {
+    passBrackets(s)
+    return 'operand'
+  }
+  if (s.isMark('[')) {
+    while (!s.atEnd && !s.acceptMark(']')) s.next()
+    return 'operand'
+  }
+  if (s.isMark(':')) {
+    s.next()
+    if (s.acceptMark(':')) typeName(s)
+    return 'operand'
+  }
+  const operator = s.kind === 'mark' || operatorWords.has(s.word)
+  s.next()
+  return operator ? 'operator' : 'operand'
 }
 
 const operatorWords = new Set([
