@@ -30,7 +30,9 @@ export const diagnosticLines = (model: EntityModel): readonly string[] => model.
 export function rehearsalLines(r: Rehearsal, on: Location): string {
   const lines = [`${r.ok ? 'proven' : 'not proven'} on ${r.server}`]
   for (const p of r.phases) {
-    lines.push(`${p.direction}: ${p.steps} steps in ${p.milliseconds} ms, ${p.differences.length === 0 ? 'equal' : `${p.differences.length} differ`}`)
+    lines.push(
+      `${p.direction}: ${p.steps} steps in ${p.milliseconds} ms, ${p.differences.length === 0 ? 'equal' : `${p.differences.length} differ`}${p.allowed > 0 ? `, but for ${p.allowed} texts that the server prints in its own way` : ''}`,
+    )
     for (const d of p.differences) lines.push(`  ${d.object} ${d.field}: ${d.was ?? 'absent'} planned, ${d.is ?? 'absent'} found`)
   }
   for (const s of r.skipped) lines.push(`skipped ${s.step}. ${s.object}: ${s.reason} (${s.said})`)

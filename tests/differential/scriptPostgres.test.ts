@@ -3,10 +3,12 @@
 import { execFileSync } from 'node:child_process'
 import { describe, expect, it } from 'vitest'
 import { compareCatalogs } from '../../src/core/catalog/index.ts'
+import { baselinePlan, describePlanProblem } from '../../src/core/change/index.ts'
 import { allowedDifference, readScript, scriptDiagnosticLine } from '../../src/core/ddl/index.ts'
 import { postgresScript } from '../../src/core/dialect/postgres/script.ts'
+import { rehearse } from '../../src/engines/postgres/index.ts'
 import { corpusPath, corpusScripts, readFileScript, tortureOf } from '../support/scripts.ts'
-import { makeDatabase, surveyOf } from '../support/server.ts'
+import { adminLocation, makeDatabase, surveyOf } from '../support/server.ts'
 
 /** Ends psql at once where it is not run by the server itself, and uses a name that a template engine fills in: psql runs neither. */
 const notRun = /^pgagent-pg\/schema|^slony-pg\/schema/
@@ -35,6 +37,25 @@ describe('a script means the same to PostgreSQL', () => {
     } finally {
       await db.drop()
     }
+  })
+})
+
+describe('a plan made from a script', () => {
+  const scripts = [
+    'demo/schema.sql',
+    ...corpusScripts('pg')
+      .filter((s) => /^(biosql|kea|tt-rss|osm|roundcube)/.test(s))
+      .map(corpusPath),
+  ]
+  it.each(scripts)('%s is proven by a rehearsal', async (path) => {
+    const { catalog } = readFileScript(path, postgresScript)
+    const plan = baselinePlan(catalog)
+    if (!plan.ok) throw new Error(describePlanProblem(plan.problem))
+    const r = await rehearse(plan.plan, catalog, adminLocation(), {})
+    expect(r.failure).toBeNull()
+    expect(r.phases.flatMap((p) => p.differences)).toEqual([])
+    expect(r.ok).toBe(true)
+    if (path === 'demo/schema.sql') expect(r.phases[0]?.allowed).toBeGreaterThan(0)
   })
 })
 

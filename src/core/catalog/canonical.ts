@@ -83,3 +83,6 @@ export function emptyCatalog(dialect: Dialect): Catalog {
     unmodelled: [],
   }
 }
+
+/** Has it expressions that no server has printed? Then it was read from a script. */
+export const isWritten = (c: Catalog): boolean => JSON.stringify(c).includes('"canonical":null')

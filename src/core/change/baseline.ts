@@ -1,5 +1,5 @@
 // The migration from an empty database to a Catalog, in dependency order, with the way back.
-import { type Catalog, canonicalText, type Dependency, emptyCatalog, hashText, type Relation, sortCatalog } from '../catalog/index.ts'
+import { type Catalog, canonicalText, type Dependency, emptyCatalog, hashText, isWritten, type Relation, sortCatalog } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { orderByDependency } from './order.ts'
 import type { Hazard, Plan, Step, StepKind } from './plan.ts'
@@ -268,6 +268,8 @@ export function baselinePlan(catalog: Catalog): PlanResult {
       title: 'baseline',
       from: hashText(canonicalText(emptyCatalog(c.dialect))),
       to: hashText(canonicalText(c)),
+      // A script's own texts name things as they please: the schema a database begins with comes first.
+      searchPath: isWritten(c) ? c.schemas.map((s) => s.name).sort((a, b) => Number(b === 'public') - Number(a === 'public')) : [],
       steps,
       notSupported: c.unmodelled,
     },

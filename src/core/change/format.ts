@@ -38,6 +38,7 @@ const plan = z.strictObject({
   title: z.string(),
   from: hash,
   to: hash,
+  searchPath: z.array(z.string()),
   steps: z.array(step),
   notSupported: z.array(unmodelled),
   revision: z.string().nullable(),

@@ -1,5 +1,7 @@
 // An ordered migration as a value: steps with their SQL both ways, what can go wrong, and the hashes it leads from and to.
+
 import type { Dialect, SnapshotHash, Unmodelled } from '../catalog/index.ts'
+import { quoteIdent } from '../dialect/postgres/index.ts'
 
 /** What can go wrong when a step runs, as data; `describeHazard` words it. */
 export type Hazard =
@@ -41,6 +43,8 @@ export interface Plan {
   readonly title: string
   readonly from: SnapshotHash
   readonly to: SnapshotHash
+  /** Where names without a schema are looked up: nowhere, where a server wrote them; in the schemas of a script otherwise. */
+  readonly searchPath: readonly string[]
   /** All steps run in one transaction. */
   readonly steps: readonly Step[]
   /** Objects of the target that the plan does not make, because this version does not model them. */
@@ -63,3 +67,7 @@ export function describeHazard(h: Hazard): string {
 function unreachable(h: never): never {
   throw new Error(`a hazard of no known code: ${JSON.stringify(h)}`)
 }
+
+/** The setting of the session that a plan's statements are written for. */
+export const searchPathSetting = (plan: Pick<Plan, 'searchPath'>): string =>
+  `SET LOCAL search_path = ${plan.searchPath.length === 0 ? 'pg_catalog' : plan.searchPath.map(quoteIdent).join(', ')};`

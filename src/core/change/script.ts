@@ -1,13 +1,13 @@
 // A plan as SQL scripts that psql or any client runs, and the folder that holds them.
 import { type Catalog, canonicalText } from '../catalog/index.ts'
-import { describeHazard, type Plan, type Step } from './plan.ts'
+import { describeHazard, type Plan, type Step, searchPathSetting } from './plan.ts'
 
 const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
 const oneLine = (text: string) => text.replace(/\s+/g, ' ')
 
 /** Pinned for the script: names are written with their schema, function bodies are not run, texts are standard. */
-const settings = [
-  'SET LOCAL search_path = pg_catalog;',
+const settings = (plan: Plan) => [
+  searchPathSetting(plan),
   'SET LOCAL check_function_bodies = off;',
   'SET LOCAL standard_conforming_strings = on;',
   'SET LOCAL client_min_messages = warning;',
@@ -37,7 +37,7 @@ function withSearchPath(step: Step, statements: readonly string[]): readonly str
 
 export function upScript(plan: Plan, revision: string | null): string {
   return [
-    [...header(plan, 'up', revision), '', 'BEGIN;', ...settings].join('\n'),
+    [...header(plan, 'up', revision), '', 'BEGIN;', ...settings(plan)].join('\n'),
     ...plan.steps.map((s) => stepText(s, withSearchPath(s, s.up))),
     'COMMIT;\n',
   ].join('\n\n')
@@ -46,7 +46,7 @@ export function upScript(plan: Plan, revision: string | null): string {
 export function downScript(plan: Plan, revision: string | null): string {
   const steps = plan.steps.toReversed().filter((s) => s.down.length > 0)
   return [
-    [...header(plan, 'down', revision), '', 'BEGIN;', ...settings].join('\n'),
+    [...header(plan, 'down', revision), '', 'BEGIN;', ...settings(plan)].join('\n'),
     ...steps.map((s) => stepText({ ...s, hazards: [] }, s.down)),
     'COMMIT;\n',
   ].join('\n\n')

@@ -1,7 +1,8 @@
 // A rehearsal: a plan runs up, down and up again on a scratch database, and each time a survey says whether the result is what was planned.
 import type pg from 'pg'
-import { type Catalog, compareCatalogs, type Difference, emptyCatalog, type Unmodelled } from '../../core/catalog/index.ts'
-import type { Plan, Step } from '../../core/change/index.ts'
+import { type Catalog, type Difference, emptyCatalog, type Unmodelled } from '../../core/catalog/index.ts'
+import { type Plan, type Step, searchPathSetting } from '../../core/change/index.ts'
+import { compareWithServer } from '../../core/ddl/index.ts'
 import { cancelRunning, connect } from './connect.ts'
 import { classifyFailure, type DatabaseFailure, SourceError } from './failure.ts'
 import type { Location } from './location.ts'
@@ -22,6 +23,8 @@ export interface Phase {
   readonly milliseconds: number
   /** Against the planned structure (up) or an empty database (down). */
   readonly differences: readonly Difference[]
+  /** Of those a schema read from a script may have, how many there are; see core/ddl/allowed.ts. */
+  readonly allowed: number
 }
 
 export interface Rehearsal {
@@ -67,20 +70,20 @@ class StepFailed extends Error {
 }
 
 const settings =
-  "set local search_path = pg_catalog; set local check_function_bodies = off; set local standard_conforming_strings = on; set local client_min_messages = warning; set local statement_timeout = '120s'; set local lock_timeout = '10s'"
+  "set local check_function_bodies = off; set local standard_conforming_strings = on; set local client_min_messages = warning; set local statement_timeout = '120s'; set local lock_timeout = '10s'"
 
 /** Run steps in one transaction, each behind a savepoint, so that one the role may not run is skipped and named. */
 async function runSteps(
   client: pg.Client,
-  steps: readonly Step[],
+  plan: Plan,
   direction: 'up' | 'down',
   skipped: Map<number, SkippedStep>,
   tick: (object: string) => void,
   signal?: AbortSignal,
 ): Promise<void> {
   await client.query('begin')
-  await client.query(settings)
-  for (const step of direction === 'up' ? steps : steps.toReversed()) {
+  await client.query(`${searchPathSetting(plan)} ${settings}`)
+  for (const step of direction === 'up' ? plan.steps : plan.steps.toReversed()) {
     signal?.throwIfAborted()
     tick(step.object)
     if (direction === 'down' && skipped.has(step.number)) continue
@@ -129,7 +132,7 @@ export async function rehearse(plan: Plan, expected: Catalog, server: Location, 
       try {
         await runSteps(
           client,
-          plan.steps,
+          plan,
           direction === 'down' ? 'down' : 'up',
           skipped,
           (object) => o.onProgress?.(`${direction}: ${object}`, ++done, total),
@@ -144,7 +147,7 @@ export async function rehearse(plan: Plan, expected: Catalog, server: Location, 
       const found = await surveyClient(client, { schemas: null, ...(o.signal ? { signal: o.signal } : {}) })
       version = found.reading.server
       const target = direction === 'down' ? emptyCatalog(plan.dialect) : expected
-      phases.push({ direction, steps: plan.steps.length, milliseconds, differences: compareCatalogs(modelled(target), modelled(found.structure)) })
+      phases.push({ direction, steps: plan.steps.length, milliseconds, ...compareWithServer(modelled(target), modelled(found.structure)) })
     }
   } catch (error) {
     o.signal?.throwIfAborted()

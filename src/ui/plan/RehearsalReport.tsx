@@ -13,6 +13,7 @@ export function RehearsalReport({ r }: { r: RehearsalView }) {
           <li key={p.direction}>
             {p.direction}: {p.steps} steps in {p.milliseconds} ms,{' '}
             {p.differences.length === 0 ? (p.direction === 'down' ? 'nothing left' : 'equal to the snapshot') : `${p.differences.length} differences`}
+            {p.allowed > 0 ? <span className="text-soft"> but for {p.allowed} texts that the server prints in its own way</span> : null}
             <ul className="db ml-4 list-disc text-needs">
               {p.differences.map((d) => (
                 <li key={d}>{d}</li>

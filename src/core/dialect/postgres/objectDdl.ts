@@ -26,7 +26,10 @@ export function publicSchemaDdl(was: string | null, is: string | null): Ddl {
 export function extensionDdl(e: Extension): Ddl {
   const name = quoteIdent(e.name)
   return {
-    up: [`CREATE EXTENSION ${name} WITH SCHEMA ${quoteIdent(e.schema)} VERSION ${quoteLiteral(e.version)};`, ...comment(`EXTENSION ${name}`, e.comment)],
+    up: [
+      `CREATE EXTENSION ${name} WITH SCHEMA ${quoteIdent(e.schema)}${e.version === '' ? '' : ` VERSION ${quoteLiteral(e.version)}`};`,
+      ...comment(`EXTENSION ${name}`, e.comment),
+    ],
     down: [`DROP EXTENSION ${name};`],
   }
 }
