@@ -3,7 +3,8 @@ import { mysqlScript } from '../dialect/mysql/script.ts'
 import { postgresScript } from '../dialect/postgres/script.ts'
 import { sqliteScript } from '../dialect/sqlite/script.ts'
 import type { Lexis } from './lexis.ts'
-import { Scanner, stringValue } from './scanner.ts'
+import { stringValue } from './literals.ts'
+import { Scanner } from './scanner.ts'
 
 const pg = postgresScript.lexis
 const my = mysqlScript().lexis
