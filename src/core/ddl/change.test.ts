@@ -271,6 +271,26 @@ describe('ALTER TABLE in MySQL and MariaDB', () => {
   ])('%s', (action, shape) => expect(after(before, `ALTER TABLE t ${action}`, mysqlScript())).toEqual(shape))
 })
 
+describe('RENAME TABLE in MySQL', () => {
+  it('lets two tables change places', () => {
+    const before = 'CREATE TABLE t (a int); CREATE TABLE u (b int)'
+    expect(after(before, 'RENAME TABLE t TO x, u TO t, x TO u', mysqlScript())).toEqual(['b int(11)'])
+  })
+})
+
+describe('CREATE TABLE AS', () => {
+  it('tells of the columns whose type only a server knows', () => {
+    const r = readScript(
+      [{ name: 'f', text: 'CREATE TABLE t (a int); CREATE TABLE u AS SELECT a, count(*) AS n, a + 1 AS next FROM t GROUP BY a;' }],
+      postgresScript,
+    )
+    expect(shapeOf(named(r.catalog, 'u'))).toEqual(['a integer', 'n bigint', 'next'])
+    expect(r.diagnostics.map(scriptDiagnosticLine)).toEqual([
+      'f:1:25: warning: the type (of its expression) of u.next is not known; it is kept as it is written',
+    ])
+  })
+})
+
 describe('ALTER TABLE in SQLite', () => {
   const before = 'CREATE TABLE t (a INTEGER PRIMARY KEY, b TEXT REFERENCES t (a), UNIQUE (b))'
   it.each([

@@ -76,7 +76,10 @@ export function makeTable(d: Draft, s: CreateTable): void {
     } else constraints.push(e)
   }
   const selected = s.query === null ? [] : viewColumns(d, s.query, [])
-  r.columns.push(...selected.filter((c) => !findColumn(d, r, c.name)).map((c) => newColumn(c.name, c.type)))
+  for (const c of selected.filter((x) => !findColumn(d, r, x.name))) {
+    r.columns.push(newColumn(c.name, c.type))
+    if (c.type === '' && d.semantics.dialect !== 'sqlite') d.complain({ code: 'unknown-type', name: '(of its expression)', column: `${r.name}.${c.name}` })
+  }
   addInOrder(d, r, constraints)
   for (const l of likes) likeRest(d, r, l)
   if (s.partitionOf) {

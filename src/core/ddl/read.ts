@@ -16,7 +16,7 @@ import {
 import { alter, comment, createOther, drop } from './others.ts'
 import { createAggregate, createRoutine } from './routines.ts'
 import type { Scanner } from './scanner.ts'
-import type { Statement } from './statement.ts'
+import type { Name, Statement } from './statement.ts'
 import { createTable, restOf } from './tables.ts'
 
 const ignored: Statement = { kind: 'ignored' }
@@ -127,14 +127,16 @@ function definer(s: Scanner): void {
 }
 
 /** MySQL: RENAME TABLE a TO b, c TO d. */
-function renameTables(s: Scanner): Statement | null {
+function renameTables(s: Scanner): Statement {
   s.next()
   s.expect('TABLE')
-  const table = qualified(s)
-  s.expect('TO')
-  const to = qualified(s)
-  if (!s.done) throw s.unreadable('one table at a time is read; the end of the statement was expected')
-  return { kind: 'alter table', table, of: 'table', only: false, ifExists: false, actions: [{ kind: 'rename', to }] }
+  const pairs: { table: Name; to: Name }[] = []
+  do {
+    const table = qualified(s, 'a table')
+    s.expect('TO')
+    pairs.push({ table, to: qualified(s, 'a table') })
+  } while (s.acceptMark(','))
+  return { kind: 'rename tables', pairs }
 }
 
 function copy(s: Scanner): Statement {

@@ -123,6 +123,10 @@ function apply(d: Draft, s: Statement): void {
       return makeUnmodelled(d, s)
     case 'alter table':
       return alterTable(d, s)
+    case 'rename tables':
+      for (const { table, to } of s.pairs)
+        alterTable(d, { kind: 'alter table', table, of: 'table', only: false, ifExists: false, actions: [{ kind: 'rename', to }] })
+      return
     case 'alter sequence':
       return alterSequence(d, s)
     case 'alter index':

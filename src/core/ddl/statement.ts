@@ -320,6 +320,8 @@ export type Statement =
       readonly schema: boolean
       readonly argumentTypes: readonly TypeName[] | null
     }
+  /** RENAME TABLE a TO b, c TO d (MySQL): in order, so that two may change places. */
+  | { readonly kind: 'rename tables'; readonly pairs: readonly { readonly table: Name; readonly to: Name }[] }
   | {
       readonly kind: 'drop'
       readonly what: Droppable
