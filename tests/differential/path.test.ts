@@ -9,32 +9,13 @@ import { baselinePlan } from '../../src/core/change/index.ts'
 import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
 import { review } from '../../src/core/review/index.ts'
 import { rehearse } from '../../src/engines/postgres/index.ts'
+import { compile } from '../support/compile.ts'
 import { randomScript } from '../support/random.ts'
 import { adminLocation, cli, loadScript, makeDatabase, rowsOf, surveyOf, urlOf } from '../support/server.ts'
 
 const corpus = '../shared/corpus'
 const work = mkdtempSync(join(tmpdir(), 'pelvok-path-'))
 afterAll(() => rmSync(work, { recursive: true, force: true }))
-
-const strict = [
-  '--strict',
-  '--noUncheckedIndexedAccess',
-  '--exactOptionalPropertyTypes',
-  '--noUnusedLocals',
-  '--noUnusedParameters',
-  '--noEmit',
-  '--skipLibCheck',
-  '--target',
-  'es2022',
-  '--module',
-  'nodenext',
-  '--typeRoots',
-  '/nonexistent',
-]
-
-function compile(dir: string): void {
-  execFileSync('node_modules/.bin/tsc', [...strict, join(dir, 'index.ts')], { encoding: 'utf8', stdio: 'pipe' })
-}
 
 interface Source {
   readonly name: string

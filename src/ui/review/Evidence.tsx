@@ -222,9 +222,7 @@ function Columns(p: OfProps) {
         <tbody>
           {p.detail.columns.map((c) => (
             <tr key={c.name} className="border-b border-rule align-top">
-              <td className={`db py-0.5 pr-2 ${c.name.length < 18 ? 'whitespace-nowrap' : ''}`}>
-                <Breakable text={c.name} />
-              </td>
+              <td className={`db py-0.5 pr-2 ${c.name.length < 18 ? 'whitespace-nowrap' : ''}`}>{c.name.length < 18 ? c.name : <Breakable text={c.name} />}</td>
               <td className="db py-0.5 pr-2 text-soft [overflow-wrap:anywhere]">
                 {c.type}
                 {c.nullable ? '' : ' not null'}

@@ -1,0 +1,46 @@
+// From a script of any dialect to classes that compile: the whole path but the server.
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { describe, expect, it } from 'vitest'
+import { canonicalText, hashText } from '../../src/core/catalog/index.ts'
+import { mysqlScript } from '../../src/core/dialect/mysql/script.ts'
+import { postgresScript } from '../../src/core/dialect/postgres/script.ts'
+import { sqliteScript } from '../../src/core/dialect/sqlite/script.ts'
+import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
+import { printedRelationships } from '../../src/core/model/index.ts'
+import { review } from '../../src/core/review/index.ts'
+import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
+import { compile, writeFiles } from '../support/compile.ts'
+import { corpusPath, corpusScripts, readFileScript, tortureOf } from '../support/scripts.ts'
+
+const some = (suffix: 'mysql' | 'sqlite', names: RegExp) =>
+  corpusScripts(suffix)
+    .filter((s) => names.test(s))
+    .map(corpusPath)
+const scripts = [
+  [tortureOf('postgresql'), postgresScript],
+  ...[tortureOf('mariadb'), ...some('mysql', /^(kea|biosql|digikam)-mysql\/normalized/)].map((p) => [p, mysqlScript()] as const),
+  ...[tortureOf('sqlite'), ...some('sqlite', /^(bacula|calibre|roundcube)-sqlite\/schema/)].map((p) => [p, sqliteScript] as const),
+] as const
+
+describe('a script becomes classes', () => {
+  it.each(scripts)('%s', (path, semantics) => {
+    const { catalog } = readFileScript(path, semantics)
+    const r = review(catalog, hashText(canonicalText(catalog)), [])
+    const declared = catalog.relations.filter((x) => x.kind !== 'partition').flatMap((x) => x.foreignKeys)
+    const keys = new Set(declared.map((f) => `${f.columns.toSorted()}>${f.target.table}`))
+    expect(printedRelationships(r.model, r.findings, 0).length).toBeGreaterThanOrEqual(Math.min(1, keys.size))
+    const scene = layoutMap(mapInput(catalog, r.findings, r.model, null))
+    expect(scene.plates.length + scene.beads.length).toBeGreaterThan(0)
+    const dir = mkdtempSync(join(tmpdir(), 'pelvok-code-'))
+    try {
+      const files = emitTypeScript(r.model, r.revision)
+      writeFiles(dir, files)
+      compile(dir)
+      expect(files.filter((f) => /: any\b|\bany\[\]/.test(f.text)).map((f) => f.path)).toEqual([])
+    } finally {
+      rmSync(dir, { recursive: true, force: true })
+    }
+  })
+})
