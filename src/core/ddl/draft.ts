@@ -96,7 +96,6 @@ export function newRelation(kind: Relation['kind'], a: RelationAddress): DraftRe
     rowSecurity: 'off',
     dependsOn: [],
     inherits: [],
-    unknownColumns: false,
   }
 }
 

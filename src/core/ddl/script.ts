@@ -164,7 +164,7 @@ function catalogOf(d: Draft): Catalog {
     domains: [...d.domains.values()],
     composites: [...d.composites.values()],
     sequences: [...d.sequences.values()],
-    relations: [...d.relations.values()].map(({ inherits: _inherits, unknownColumns: _unknown, ...r }) => r),
+    relations: [...d.relations.values()].map(({ inherits: _inherits, ...r }) => r),
     routines: [...d.routines.values()],
     unmodelled: [...d.unmodelled.values()],
   }

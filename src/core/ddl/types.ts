@@ -31,8 +31,6 @@ export type DraftTrigger = Writable<Trigger>
 export interface DraftRelation extends Writable<Relation> {
   /** Parents by INHERITS; a partition's parent is `partitionOf`. */
   inherits: RelationAddress[]
-  /** Names of the columns of a view, where they could not be told. */
-  unknownColumns: boolean
 }
 
 /** The script has something to say that is no structure: told with a code, worded in `diagnostic.ts`. */
