@@ -11,6 +11,14 @@ const t = 'create table t (id integer primary key, a integer, b text);'
 const u = 'create table u (id integer primary key, x integer, y integer);'
 const f = 'create function f() returns trigger language plpgsql as $$ begin return new; end $$;'
 
+const r = 'create table r (a int4range, b int4range, c int, d text);'
+const w = 'create foreign data wrapper w; create server s foreign data wrapper w;'
+/** A range whose canonical function needs the range itself: a shell first. */
+const canonical = (schema: string, name = 'k') =>
+  `create type g; create function ${schema}.${name}(g) returns g language internal immutable strict as 'int4range_canonical'; create type g as range (subtype = int, canonical = ${schema}.${name})`
+const difference = (schema: string, name = 'df') =>
+  `create function public.df(float8, float8) returns float8 language sql immutable as 'select $1 - $2'; create function public.df2(float8, float8) returns float8 language sql immutable as 'select $1 - $2'; create type g as range (subtype = float8, subtype_diff = ${schema}.${name})`
+
 /** By path of the field; `[]` stands for any item of the list. */
 export const cases: Readonly<Record<string, Case>> = {
   'schemas[].name': { change: 'create schema extra' },
@@ -416,6 +424,187 @@ export const cases: Readonly<Record<string, Case>> = {
     first: `create function r(a text) returns void language sql as ''`,
     change: `create function r(a e) returns void language sql as ''`,
   },
-  'unmodelled[].kind': { setup: t, change: 'create policy p on t' },
-  'unmodelled[].identity': { setup: t, first: 'create policy p on t', change: 'create policy q on t' },
+  'ranges[].schema': {
+    first: 'create schema x; create type g as range (subtype = numeric)',
+    change: 'create schema x; create type x.g as range (subtype = numeric)',
+  },
+  'ranges[].name': { first: 'create type g as range (subtype = numeric)', change: 'create type g2 as range (subtype = numeric)' },
+  'ranges[].subtype': { first: 'create type g as range (subtype = numeric)', change: 'create type g as range (subtype = float8)' },
+  'ranges[].multirange.schema': {
+    first: 'create schema x; create type g as range (subtype = numeric)',
+    change: 'create schema x; create type g as range (subtype = numeric, multirange_type_name = x.g_multirange)',
+  },
+  'ranges[].multirange.name': {
+    first: 'create type g as range (subtype = numeric)',
+    change: 'create type g as range (subtype = numeric, multirange_type_name = many)',
+  },
+  'ranges[].operatorClass': {
+    first: 'create type g as range (subtype = text)',
+    change: 'create type g as range (subtype = text, subtype_opclass = text_pattern_ops)',
+  },
+  'ranges[].collation': { first: 'create type g as range (subtype = text)', change: 'create type g as range (subtype = text, collation = "C")' },
+  'ranges[].canonical.schema': { setup: 'create schema x;', first: canonical('public'), change: canonical('x') },
+  'ranges[].canonical.name': { first: canonical('public'), change: canonical('public', 'k2') },
+  'ranges[].difference.schema': { first: difference('public'), change: difference('public').replace('public.df)', 'float8mi)') },
+  'ranges[].difference.name': { first: difference('public'), change: difference('public', 'df2') },
+  'ranges[].comment': { setup: 'create type g as range (subtype = numeric);', change: `comment on type g is 'c'` },
+  'ranges[].dependsOn[].kind': {
+    setup: 'create domain d as int;',
+    first: 'create type g as range (subtype = int)',
+    change: 'create type g as range (subtype = d)',
+  },
+  'relations[].columns[].identity.comment': {
+    setup: 'create table i (id int generated always as identity);',
+    change: `comment on sequence i_id_seq is 'c'`,
+  },
+  'relations[].columns[].options[]': { setup: t, change: 'alter table t alter a set (n_distinct = 5)' },
+  'relations[].columns[].inherited': {
+    setup: 'create table up (a int);',
+    first: 'create table down () inherits (up)',
+    change: 'create table down (a int) inherits (up)',
+  },
+  'relations[].primaryKey.indexComment': { setup: t, change: `comment on index t_pkey is 'c'` },
+  'relations[].uniques[].indexComment': { setup: 'create table k (a int unique);', change: `comment on index k_a_key is 'c'` },
+  'relations[].exclusions[].name': {
+    setup: r,
+    first: 'alter table r add constraint x exclude using gist (a with &&)',
+    change: 'alter table r add constraint y exclude using gist (a with &&)',
+  },
+  'relations[].exclusions[].method': {
+    setup: r,
+    first: 'alter table r add constraint x exclude (c with =)',
+    change: 'alter table r add constraint x exclude using hash (c with =)',
+  },
+  'relations[].exclusions[].elements[].column': {
+    setup: r,
+    first: 'alter table r add constraint x exclude using gist (a with &&)',
+    change: 'alter table r add constraint x exclude using gist (b with &&)',
+  },
+  'relations[].exclusions[].elements[].expression': {
+    setup: r,
+    first: 'alter table r add constraint x exclude ((c + 1) with =)',
+    change: 'alter table r add constraint x exclude ((c + 2) with =)',
+  },
+  'relations[].exclusions[].elements[].collation': {
+    setup: r,
+    first: 'alter table r add constraint x exclude (d with =)',
+    change: 'alter table r add constraint x exclude (d collate "C" with =)',
+  },
+  'relations[].exclusions[].elements[].operatorClass': {
+    setup: r,
+    first: 'alter table r add constraint x exclude (d with =)',
+    change: 'alter table r add constraint x exclude (d text_pattern_ops with =)',
+  },
+  'relations[].exclusions[].elements[].operatorClassOptions[]': {
+    setup: 'create extension intarray; create table w (v int[]);',
+    first: 'alter table w add constraint x exclude using gist (v gist__intbig_ops with &&)',
+    change: 'alter table w add constraint x exclude using gist (v gist__intbig_ops (siglen = 32) with &&)',
+  },
+  'relations[].exclusions[].elements[].descending': {
+    setup: r,
+    first: 'alter table r add constraint x exclude (c with =)',
+    change: 'alter table r add constraint x exclude (c desc with =)',
+  },
+  'relations[].exclusions[].elements[].nullsFirst': {
+    setup: r,
+    first: 'alter table r add constraint x exclude (c with =)',
+    change: 'alter table r add constraint x exclude (c nulls first with =)',
+  },
+  'relations[].exclusions[].elements[].operator.schema': {
+    setup: `${r} create schema x; create operator x.= (leftarg = int, rightarg = int, function = int4eq, commutator = OPERATOR(x.=)); create operator class x.c for type int using btree as operator 3 x.=, function 1 btint4cmp(int, int);`,
+    first: 'alter table r add constraint x exclude (c with =)',
+    change: 'alter table r add constraint x exclude (c x.c with OPERATOR(x.=))',
+  },
+  'relations[].exclusions[].elements[].operator.name': {
+    setup: r,
+    first: 'alter table r add constraint x exclude using gist (a with &&)',
+    change: 'alter table r add constraint x exclude using gist (a with =)',
+  },
+  'relations[].exclusions[].include[]': {
+    setup: r,
+    first: 'alter table r add constraint x exclude (c with =)',
+    change: 'alter table r add constraint x exclude (c with =) include (d)',
+  },
+  'relations[].exclusions[].predicate': {
+    setup: r,
+    first: 'alter table r add constraint x exclude (c with =)',
+    change: 'alter table r add constraint x exclude (c with =) where (c > 0)',
+  },
+  'relations[].exclusions[].options[]': {
+    setup: r,
+    first: 'alter table r add constraint x exclude (c with =)',
+    change: 'alter table r add constraint x exclude (c with =) with (fillfactor = 50)',
+  },
+  'relations[].exclusions[].deferrable': {
+    setup: r,
+    first: 'alter table r add constraint x exclude (c with =)',
+    change: 'alter table r add constraint x exclude (c with =) deferrable',
+  },
+  'relations[].exclusions[].clustered': { setup: `${r} alter table r add constraint x exclude (c with =);`, change: 'alter table r cluster on x' },
+  'relations[].exclusions[].comment': { setup: `${r} alter table r add constraint x exclude (c with =);`, change: `comment on constraint x on r is 'c'` },
+  'relations[].exclusions[].indexComment': { setup: `${r} alter table r add constraint x exclude (c with =);`, change: `comment on index x is 'c'` },
+  'relations[].policies[].name': { setup: t, first: 'create policy p on t', change: 'create policy q on t' },
+  'relations[].policies[].permissive': { setup: t, first: 'create policy p on t', change: 'create policy p on t as restrictive' },
+  'relations[].policies[].command': { setup: t, first: 'create policy p on t', change: 'create policy p on t for delete' },
+  'relations[].policies[].roles[]': { setup: t, first: 'create policy p on t', change: 'create policy p on t to pg_monitor' },
+  'relations[].policies[].using': { setup: t, first: 'create policy p on t using (a > 0)', change: 'create policy p on t using (a > 1)' },
+  'relations[].policies[].check': { setup: t, first: 'create policy p on t with check (a > 0)', change: 'create policy p on t with check (a > 1)' },
+  'relations[].policies[].comment': { setup: `${t} create policy p on t;`, change: `comment on policy p on t is 'c'` },
+  'relations[].inherits[].schema': {
+    setup: 'create schema x; create table up (a int); create table x.up (a int);',
+    first: 'create table down () inherits (up)',
+    change: 'create table down () inherits (x.up)',
+  },
+  'relations[].inherits[].name': {
+    setup: 'create table up (a int); create table up2 (a int);',
+    first: 'create table down () inherits (up, up2)',
+    change: 'create table down () inherits (up2, up)',
+  },
+  'relations[].ofType.schema': {
+    setup: 'create schema x; create type c as (a int); create type x.c as (a int);',
+    first: 'create table o of c',
+    change: 'create table o of x.c',
+  },
+  'relations[].ofType.name': { setup: 'create type c as (a int); create type c2 as (a int);', first: 'create table o of c', change: 'create table o of c2' },
+  'relations[].accessMethod': {
+    setup: 'create access method other type table handler heap_tableam_handler;',
+    first: 'create table o (a int)',
+    change: 'create table o (a int) using other',
+  },
+  'relations[].foreign.server': {
+    setup: `${w} create server s2 foreign data wrapper w;`,
+    first: 'create foreign table o (a int) server s',
+    change: 'create foreign table o (a int) server s2',
+  },
+  'relations[].foreign.options[]': {
+    setup: w,
+    first: 'create foreign table o (a int) server s',
+    change: `create foreign table o (a int) server s options (b 'c')`,
+  },
+  'relations[].foreign.columns[].column': {
+    setup: w,
+    first: `create foreign table o (a int options (b 'c'), d int) server s`,
+    change: `create foreign table o (a int, d int options (b 'c')) server s`,
+  },
+  'relations[].foreign.columns[].options[]': {
+    setup: w,
+    first: `create foreign table o (a int options (b 'c')) server s`,
+    change: `create foreign table o (a int options (b 'd')) server s`,
+  },
+  'objects[].kind': { first: `create collation o (locale = 'C')`, change: 'create text search dictionary o (template = simple)' },
+  'objects[].schema': { first: `create schema x; create collation o (locale = 'C')`, change: `create schema x; create collation x.o (locale = 'C')` },
+  'objects[].name': { first: `create collation o (locale = 'C')`, change: `create collation o2 (locale = 'C')` },
+  'objects[].definition[]': { first: `create collation o (locale = 'C')`, change: `create collation o (locale = 'POSIX')` },
+  'objects[].comment': { setup: `create collation o (locale = 'C');`, change: `comment on collation o is 'c'` },
+  'objects[].dependsOn[].kind': {
+    setup: 'create table a (x int, y int); create table b (x int, y int);',
+    first: 'create statistics o on x, y from a',
+    change: 'create statistics o on x, y from b',
+  },
+  'unmodelled[].kind': { setup: `${t} create schema x;`, change: 'alter default privileges in schema x grant select on tables to public' },
+  'unmodelled[].identity': {
+    setup: 'create schema x; create schema y;',
+    first: 'alter default privileges in schema x grant select on tables to public',
+    change: 'alter default privileges in schema y grant select on tables to public',
+  },
 }

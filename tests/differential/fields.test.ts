@@ -12,6 +12,7 @@ const unreachable: Readonly<Record<string, string>> = {
   format: 'one version of the format',
   dialect: 'one engine',
   'relations[].columns[].onUpdate': 'of MySQL',
+  'relations[].exclusions[].attachedTo': 'partitioned tables have exclusion constraints from PostgreSQL 17 on',
   'relations[].primaryKey.nullsNotDistinct': 'columns of a primary key are not null',
 }
 /** The other parts of a dependency or an address are told apart by the case of its first part, an expression by its text. */
@@ -57,6 +58,7 @@ const kindOf: Readonly<Record<string, string>> = {
   enumerated: 'enums',
   domain: 'domains',
   composite: 'composites',
+  range: 'ranges',
   sequence: 'sequences',
   relation: 'relations',
   routine: 'routines',
@@ -90,7 +92,7 @@ describe('a difference in one field is found', () => {
     expect(pair).toBeDefined()
     if (!pair) return
     const found = compareCatalogs(pair.first, pair.second).map(
-      (d) => `${kindOf[d.object.split(' ')[0] as string]}[]${d.field === '' ? '' : `.${plain(d.field)}`}`,
+      (d) => `${kindOf[d.object.split(' ')[0] as string] ?? 'objects'}[]${d.field === '' ? '' : `.${plain(d.field)}`}`,
     )
     expect(found.length).toBeGreaterThan(0)
     // Either this very field differs, or an object that it tells apart, or that it is part of, is there on one side only.

@@ -43,6 +43,7 @@ describe('a script means the same to PostgreSQL', () => {
 describe('a plan made from a script', () => {
   const scripts = [
     'demo/schema.sql',
+    tortureOf('postgresql'),
     ...corpusScripts('pg')
       .filter((s) => /^(biosql|kea|tt-rss|osm|roundcube)/.test(s))
       .map(corpusPath),
@@ -56,6 +57,28 @@ describe('a plan made from a script', () => {
     expect(r.phases.flatMap((p) => p.differences)).toEqual([])
     expect(r.ok).toBe(true)
     if (path === 'demo/schema.sql') expect(r.phases[0]?.allowed).toBeGreaterThan(0)
+  })
+})
+
+describe('a plan made from a server', () => {
+  it('makes one of everything PostgreSQL has, and takes it away again', async () => {
+    const db = await makeDatabase()
+    try {
+      execFileSync('psql', ['-X', '-q', '-f', tortureOf('postgresql'), db.url], { stdio: ['ignore', 'ignore', 'ignore'] })
+      const { structure, reading } = await surveyOf(db.location)
+      expect(structure.unmodelled).toEqual([])
+      expect(reading.census.filter((l) => l.read + l.reported !== l.counted)).toEqual([])
+      expect(new Set(structure.objects.map((o) => o.kind)).size).toBeGreaterThan(12)
+      const plan = baselinePlan(structure)
+      if (!plan.ok) throw new Error(describePlanProblem(plan.problem))
+      const r = await rehearse(plan.plan, structure, adminLocation(), {})
+      expect(r.failure).toBeNull()
+      expect(r.phases.flatMap((p) => p.differences)).toEqual([])
+      expect(r.skipped).toEqual([])
+      expect(r.ok).toBe(true)
+    } finally {
+      await db.drop()
+    }
   })
 })
 

@@ -138,3 +138,119 @@ ALTER TABLE moved SET SCHEMA public;
 CREATE POLICY only_own ON quick USING (k > 0);
 ALTER TABLE quick OWNER TO CURRENT_USER;
 GRANT SELECT ON bay TO PUBLIC;
+
+-- Everything else that PostgreSQL has.
+CREATE COLLATION depot.plain (LC_COLLATE = 'C', LC_CTYPE = 'C');
+CREATE COLLATION "Odd Names"."Wide, ""open""" (provider = icu, locale = 'de-u-ks-level2', deterministic = false);
+COMMENT ON COLLATION depot.plain IS 'as bytes';
+CREATE DOMAIN sorted_text AS text COLLATE depot.plain;
+CREATE TABLE collated (a text COLLATE depot.plain, b text COLLATE "Odd Names"."Wide, ""open""", c sorted_text);
+CREATE TYPE depot.weights AS RANGE (subtype = numeric);
+CREATE TYPE "Odd Names"."A range" AS RANGE (SUBTYPE = text, COLLATION = depot.plain, SUBTYPE_OPCLASS = text_pattern_ops, MULTIRANGE_TYPE_NAME = "Odd Names"."Many, of them");
+CREATE TYPE seconds_range AS RANGE (subtype = float8, subtype_diff = float8mi);
+COMMENT ON TYPE weights IS 'from and to';
+CREATE TABLE ranged (w weights, many weights[], m weights_multirange, r "Odd Names"."A range", s seconds_range, o "Odd Names"."Many, of them");
+CREATE FUNCTION weight_is(weights) RETURNS boolean LANGUAGE sql IMMUTABLE AS 'SELECT NOT isempty($1)';
+
+CREATE FUNCTION alike(bay, bay) RETURNS boolean LANGUAGE sql IMMUTABLE AS 'SELECT ($1).id = ($2).id';
+CREATE FUNCTION not_alike(a bay, b bay) RETURNS boolean LANGUAGE sql IMMUTABLE AS 'SELECT ($1).id <> ($2).id';
+CREATE FUNCTION negative(span) RETURNS integer LANGUAGE sql IMMUTABLE AS 'SELECT 1';
+CREATE OPERATOR === (LEFTARG = bay, RIGHTARG = bay, FUNCTION = alike, COMMUTATOR = ===, NEGATOR = !==, RESTRICT = eqsel, JOIN = eqjoinsel, HASHES, MERGES);
+CREATE OPERATOR depot.!== (PROCEDURE = not_alike, LEFTARG = depot.bay, RIGHTARG = depot.bay, COMMUTATOR = !==);
+CREATE OPERATOR "Odd Names".~- (RIGHTARG = span, FUNCTION = depot.negative);
+COMMENT ON OPERATOR === (bay, bay) IS 'the same';
+COMMENT ON OPERATOR "Odd Names".~- (NONE, depot.span) IS 'a sign before';
+CREATE FUNCTION grade_order(grade, grade) RETURNS integer LANGUAGE sql IMMUTABLE AS 'SELECT 0';
+CREATE FUNCTION grade_less(grade, grade) RETURNS boolean LANGUAGE sql IMMUTABLE AS 'SELECT false';
+CREATE OPERATOR <<< (LEFTARG = grade, RIGHTARG = grade, FUNCTION = grade_less);
+CREATE OPERATOR FAMILY depot.grades USING btree;
+CREATE OPERATOR CLASS grade_ops FOR TYPE grade USING btree FAMILY grades AS OPERATOR 1 <<<, FUNCTION 1 grade_order(grade, grade);
+CREATE OPERATOR CLASS "Span ops" FOR TYPE span USING btree AS FUNCTION 1 btint4cmp(integer, integer);
+COMMENT ON OPERATOR CLASS grade_ops USING btree IS 'by grade';
+COMMENT ON OPERATOR FAMILY grades USING btree IS 'all by grade';
+CREATE FUNCTION grade_to_int(grade) RETURNS integer LANGUAGE sql IMMUTABLE AS 'SELECT 1';
+CREATE CAST (grade AS integer) WITH FUNCTION grade_to_int(grade) AS ASSIGNMENT;
+CREATE CAST (span AS text) WITH INOUT;
+CREATE CAST (weights AS text) WITH INOUT AS IMPLICIT;
+COMMENT ON CAST (span AS text) IS 'in words';
+CREATE CONVERSION depot.latin FOR 'UTF8' TO 'LATIN1' FROM utf8_to_iso8859_1;
+COMMENT ON CONVERSION depot.latin IS 'for old files';
+
+CREATE TYPE depot.measure;
+CREATE FUNCTION measure_in(cstring) RETURNS measure LANGUAGE internal IMMUTABLE STRICT AS 'int4in';
+CREATE FUNCTION measure_out(measure) RETURNS cstring LANGUAGE internal IMMUTABLE STRICT AS 'int4out';
+CREATE TYPE measure (INPUT = measure_in, OUTPUT = measure_out, INTERNALLENGTH = 4, PASSEDBYVALUE, ALIGNMENT = int4, CATEGORY = 'N', DEFAULT = '0');
+COMMENT ON TYPE measure IS 'a number';
+CREATE TABLE measured (m measure, ms measure[]);
+CREATE TYPE depot.only_a_name;
+
+CREATE TEXT SEARCH DICTIONARY depot.short_words (TEMPLATE = simple, STOPWORDS = english, Accept = false);
+CREATE TEXT SEARCH CONFIGURATION depot.goods (PARSER = "default");
+ALTER TEXT SEARCH CONFIGURATION depot.goods ADD MAPPING FOR asciiword, word WITH short_words, simple;
+COMMENT ON TEXT SEARCH CONFIGURATION goods IS 'labels';
+COMMENT ON TEXT SEARCH DICTIONARY short_words IS 'no stop words';
+
+CREATE STATISTICS depot.bay_together (dependencies, ndistinct) ON grade, label FROM bay;
+ALTER STATISTICS bay_together SET STATISTICS 300;
+COMMENT ON STATISTICS bay_together IS 'they go together';
+CREATE FOREIGN DATA WRAPPER nowhere OPTIONS (debug 'true');
+CREATE SERVER "far off" TYPE 'kind' VERSION '1.2' FOREIGN DATA WRAPPER nowhere OPTIONS (host 'x''y');
+COMMENT ON FOREIGN DATA WRAPPER nowhere IS 'to nowhere';
+COMMENT ON SERVER "far off" IS 'quite far';
+CREATE FOREIGN TABLE depot.elsewhere (id int OPTIONS (column_name 'ID') NOT NULL, note text DEFAULT 'x' CHECK (note <> '')) SERVER "far off" OPTIONS (table_name 'other', "Odd key" '1');
+ALTER FOREIGN TABLE elsewhere OPTIONS (ADD more '2', SET table_name 'another', DROP "Odd key"), ALTER COLUMN id OPTIONS (SET column_name 'Id');
+COMMENT ON FOREIGN TABLE elsewhere IS 'not here';
+CREATE FUNCTION on_event() RETURNS event_trigger LANGUAGE plpgsql AS 'BEGIN END';
+CREATE EVENT TRIGGER watch_drops ON sql_drop WHEN TAG IN ('DROP TABLE', 'DROP VIEW') EXECUTE FUNCTION on_event();
+ALTER EVENT TRIGGER watch_drops DISABLE;
+COMMENT ON EVENT TRIGGER watch_drops IS 'sees what goes';
+CREATE AGGREGATE depot.total(integer) (SFUNC = int4pl, STYPE = integer, INITCOND = '0');
+CREATE AGGREGATE depot.middle(float8 ORDER BY anyelement) (SFUNC = ordered_set_transition, STYPE = internal, FINALFUNC = percentile_disc_final, FINALFUNC_EXTRA);
+COMMENT ON AGGREGATE depot.total(integer) IS 'adds';
+
+CREATE EXTENSION IF NOT EXISTS btree_gist WITH SCHEMA public;
+CREATE TABLE booked (
+  bay_id int, during tstzrange, label text, spans weights,
+  EXCLUDE USING gist (during WITH &&),
+  CONSTRAINT no_overlap EXCLUDE USING gist (bay_id WITH =, during WITH &&) WITH (fillfactor = 80) WHERE (bay_id > 0) DEFERRABLE INITIALLY DEFERRED,
+  EXCLUDE (lower(label) WITH =)
+);
+ALTER TABLE booked ADD EXCLUDE USING gist (spans WITH &&);
+COMMENT ON CONSTRAINT no_overlap ON booked IS 'one at a time';
+COMMENT ON INDEX no_overlap IS 'under it';
+ALTER TABLE booked ENABLE ROW LEVEL SECURITY;
+CREATE POLICY everybody ON booked;
+CREATE POLICY "own, only" ON depot.booked AS RESTRICTIVE FOR UPDATE TO pg_read_all_data, PUBLIC USING (bay_id > 0) WITH CHECK (label <> 'x');
+CREATE POLICY changed ON booked FOR SELECT TO pg_monitor USING (true);
+ALTER POLICY changed ON booked TO pg_read_all_data USING (label IS NULL);
+ALTER POLICY changed ON booked RENAME TO "Changed";
+CREATE POLICY gone ON booked;
+DROP POLICY gone ON booked;
+COMMENT ON POLICY everybody ON booked IS 'none may';
+
+CREATE TABLE parent_a (id int NOT NULL DEFAULT 1, a text, CHECK (a <> ''));
+CREATE TABLE parent_b (id int, b text);
+CREATE TABLE of_both (own int, b text DEFAULT 'b', CONSTRAINT own_check CHECK (own > 0)) INHERITS (parent_a, parent_b);
+ALTER TABLE of_both ALTER COLUMN a SET NOT NULL, ALTER COLUMN id DROP DEFAULT;
+CREATE TABLE joins_later (id int NOT NULL DEFAULT 1, a text, CONSTRAINT parent_a_a_check CHECK (a <> ''));
+ALTER TABLE joins_later INHERIT parent_a;
+ALTER TABLE parent_b ADD COLUMN later date;
+CREATE TABLE tuned (id int GENERATED ALWAYS AS IDENTITY PRIMARY KEY, note text) WITH (toast.autovacuum_enabled = false, fillfactor = 90);
+ALTER TABLE tuned ALTER COLUMN note SET (n_distinct = -0.5), ALTER COLUMN note SET (n_distinct_inherited = 5);
+COMMENT ON SEQUENCE tuned_id_seq IS 'counts';
+COMMENT ON INDEX tuned_pkey IS 'finds';
+CREATE COLLATION IF NOT EXISTS depot.plain (LOCALE = 'POSIX');
+CREATE COLLATION depot.dropped (LOCALE = 'C');
+DROP COLLATION depot.dropped;
+CREATE CAST (span AS varchar) WITH INOUT;
+DROP CAST (span AS varchar);
+CREATE OPERATOR ==== (LEFTARG = grade, RIGHTARG = grade, FUNCTION = grade_less);
+DROP OPERATOR ==== (grade, grade);
+CREATE STATISTICS renamed ON a, b FROM collated;
+ALTER STATISTICS renamed RENAME TO "Renamed, stat";
+ALTER STATISTICS "Renamed, stat" SET SCHEMA public;
+CREATE PUBLICATION some_tables FOR TABLE parent_a, ONLY depot.parent_b (id, b) WHERE (b IS NOT NULL) WITH (publish = 'insert, update');
+CREATE PUBLICATION all_of FOR ALL TABLES;
+ALTER PUBLICATION some_tables RENAME TO few_tables;
+COMMENT ON PUBLICATION few_tables IS 'some';
+

@@ -9,27 +9,25 @@ import {
   type KeyConstraint,
   type Relation,
 } from '../../src/core/catalog/index.ts'
+import { newColumn, newRelation } from '../../src/core/ddl/draft.ts'
 
 export function column(name: string, more: Partial<Column> = {}): Column {
-  return {
-    name,
-    type: 'integer',
-    nullable: false,
-    default: null,
-    generated: null,
-    identity: null,
-    onUpdate: null,
-    collation: null,
-    storage: null,
-    compression: null,
-    statisticsTarget: null,
-    comment: null,
-    ...more,
-  }
+  return { ...newColumn(name, 'integer'), nullable: false, ...more }
 }
 
 export function key(name: string, columns: readonly string[]): KeyConstraint {
-  return { name, columns, include: [], deferrable: 'no', nullsNotDistinct: false, options: [], attachedTo: null, clustered: false, comment: null }
+  return {
+    name,
+    columns,
+    include: [],
+    deferrable: 'no',
+    nullsNotDistinct: false,
+    options: [],
+    attachedTo: null,
+    clustered: false,
+    comment: null,
+    indexComment: null,
+  }
 }
 
 export function reference(
@@ -85,26 +83,9 @@ export function index(name: string, columns: readonly string[], more: Partial<In
 /** A table in schema "s": columns by name (a `?` behind one makes it nullable), the primary key's columns, and the rest. */
 export function table(name: string, columns: readonly (string | Column)[], primary: readonly string[], more: Partial<Relation> = {}): Relation {
   return {
-    kind: 'table',
-    schema: 's',
-    name,
-    comment: null,
-    unlogged: false,
-    options: [],
+    ...newRelation('table', { schema: 's', name }),
     columns: columns.map((c) => (typeof c !== 'string' ? c : c.endsWith('?') ? column(c.slice(0, -1), { nullable: true }) : column(c))),
     primaryKey: primary.length > 0 ? key(`${name}_pkey`, primary) : null,
-    uniques: [],
-    foreignKeys: [],
-    checks: [],
-    indexes: [],
-    triggers: [],
-    rules: [],
-    partitionKey: null,
-    partitionOf: null,
-    definition: null,
-    replicaIdentity: { kind: 'default' },
-    rowSecurity: 'off',
-    dependsOn: [],
     ...more,
   }
 }

@@ -96,7 +96,8 @@ const words = (text: string): ReadonlySet<string> => new Set(text.toLowerCase().
 /** Objects that differ, and whether each is named by the statement, or mentions something that is. */
 function unexplained(was: Catalog, is: Catalog, statement: string): readonly string[] {
   const named = words(statement)
-  const all = [...was.relations, ...was.sequences, ...was.routines, ...was.domains, ...was.composites, ...is.relations, ...is.sequences, ...is.routines]
+  const listed = (c: Catalog) => [...c.relations, ...c.sequences, ...c.routines, ...c.domains, ...c.composites, ...c.ranges, ...c.objects]
+  const all = [...listed(was), ...listed(is)]
   const textOf = (object: string) =>
     all
       .filter((o) => decodeURIComponent(object).includes(o.name))

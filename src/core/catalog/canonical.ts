@@ -17,6 +17,13 @@ function sortRelation(r: Relation): Relation {
     indexes: r.indexes.toSorted(byName),
     triggers: r.triggers.toSorted(byName),
     rules: r.rules.toSorted(byName),
+    exclusions: r.exclusions.toSorted(byName),
+    policies: r.policies.map((p) => ({ ...p, roles: p.roles.toSorted(compareText) })).toSorted(byName),
+    foreign: r.foreign && {
+      ...r.foreign,
+      options: r.foreign.options.toSorted(compareText),
+      columns: r.foreign.columns.map((c) => ({ ...c, options: c.options.toSorted(compareText) })).toSorted((a, b) => compareText(a.column, b.column)),
+    },
     dependsOn: sortDependencies(r.dependsOn),
   }
 }
@@ -35,9 +42,11 @@ export function sortCatalog(c: Catalog): Catalog {
     enums: c.enums.toSorted(compareAddress),
     domains: c.domains.map((d) => dependants({ ...d, checks: d.checks.toSorted(byName) })).toSorted(compareAddress),
     composites: c.composites.map(dependants).toSorted(compareAddress),
+    ranges: c.ranges.map(dependants).toSorted(compareAddress),
     sequences: c.sequences.toSorted(compareAddress),
     relations: c.relations.map(sortRelation).toSorted(compareAddress),
     routines: c.routines.map(dependants).toSorted((a, b) => compareParts([a.schema, a.name, a.argumentTypes], [b.schema, b.name, b.argumentTypes])),
+    objects: c.objects.map(dependants).toSorted((a, b) => compareParts([a.kind, a.schema, a.name], [b.kind, b.schema, b.name])),
     unmodelled: c.unmodelled.toSorted((a, b) => compareParts([a.kind, a.identity], [b.kind, b.identity])),
   }
 }
@@ -77,9 +86,11 @@ export function emptyCatalog(dialect: Dialect): Catalog {
     enums: [],
     domains: [],
     composites: [],
+    ranges: [],
     sequences: [],
     relations: [],
     routines: [],
+    objects: [],
     unmodelled: [],
   }
 }

@@ -71,12 +71,18 @@ function objects(c: Catalog): Map<string, Json> {
   put('enumerated type', c.enums, address)
   put('domain', c.domains, address)
   put('composite type', c.composites, address)
+  put('range type', c.ranges, address)
   put('sequence', c.sequences, address)
   put('relation', c.relations, address)
   put('routine', c.routines, (o: { schema: string; name: string; argumentTypes: string }) => `${relationText(o)}(${o.argumentTypes})`)
+  for (const o of c.objects) map.set(definedText(o), o as Json)
   put('not modelled:', c.unmodelled, (o: { kind: string; identity: string }) => `${o.kind} ${o.identity}`)
   return map
 }
+
+/** `collation field.kurz`: an object kept as text, for people. */
+export const definedText = (o: { readonly kind: string; readonly schema: string; readonly name: string }): string =>
+  `${o.kind} ${o.schema === '' ? '' : `${relationText({ schema: '', name: o.schema })}.`}${o.name}`
 
 /**
  * Differences between two structures, in the order of the first and then what only the second has. Equal structures give

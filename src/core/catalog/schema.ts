@@ -10,11 +10,34 @@ export const relationAddress = z.strictObject({ schema: name, name })
 /** An expression as its author wrote it and as the server prints it back; comparison uses `canonical` where both sides have one. */
 export const expression = z.strictObject({ written: z.string(), canonical: z.string().nullable() })
 
+/** Kinds of objects that are kept as the text that makes them, by the server's own names (PostgreSQL manual, 9.26.5, pg_identify_object). */
+export const definedKind = z.enum([
+  'type',
+  'collation',
+  'conversion',
+  'operator',
+  'operator family',
+  'operator class',
+  'cast',
+  'transform',
+  'language',
+  'access method',
+  'text search parser',
+  'text search template',
+  'text search dictionary',
+  'text search configuration',
+  'statistics object',
+  'foreign-data wrapper',
+  'server',
+  'publication',
+  'event trigger',
+])
+
 /** An object another one needs to exist first: PostgreSQL manual, 5.14 Dependency Tracking. */
 export const dependency = z.strictObject({
-  kind: z.enum(['relation', 'routine', 'type', 'sequence', 'extension']),
+  kind: z.enum(['relation', 'routine', 'type', 'sequence', 'extension', ...definedKind.exclude(['type']).options]),
   schema: name,
-  /** For routines with the types of their input arguments: `area(integer, text)`. */
+  /** For routines with the types of their input arguments: `area(integer, text)`; for objects kept as text as they are named there. */
   name,
 })
 
@@ -38,7 +61,7 @@ export const column = z.strictObject({
   generated: z.strictObject({ expression, kept: z.enum(['stored', 'virtual']) }).nullable(),
   /** A key the database counts up. Sequence and options are null where the engine has no sequences (AUTO_INCREMENT, rowid). */
   identity: z
-    .strictObject({ generation: z.enum(['always', 'by default']), sequence: relationAddress.nullable(), options: sequenceOptions.nullable() })
+    .strictObject({ generation: z.enum(['always', 'by default']), sequence: relationAddress.nullable(), options: sequenceOptions.nullable(), comment })
     .nullable(),
   /** What every UPDATE sets it to: MySQL's ON UPDATE CURRENT_TIMESTAMP. */
   onUpdate: expression.nullable(),
@@ -48,6 +71,10 @@ export const column = z.strictObject({
   storage: z.enum(['plain', 'external', 'extended', 'main']).nullable(),
   compression: z.enum(['pglz', 'lz4']).nullable(),
   statisticsTarget: z.int().nullable(),
+  /** Planner options: `n_distinct=5`. */
+  options: z.array(z.string()),
+  /** True where the column exists only because a parent of `inherits` has it. */
+  inherited: z.boolean(),
   comment,
 })
 
@@ -66,6 +93,8 @@ export const keyConstraint = z.strictObject({
   attachedTo: name.nullable(),
   clustered: z.boolean(),
   comment,
+  /** The comment on its index, which is an object of its own. */
+  indexComment: comment,
 })
 
 export const referentialAction = z.enum(['no action', 'restrict', 'cascade', 'set null', 'set default'])
@@ -128,6 +157,39 @@ export const index = z.strictObject({
   comment,
 })
 
+/** EXCLUDE: no two rows for which all operators hold (manual, CREATE TABLE). */
+export const exclusion = z.strictObject({
+  name,
+  method: z.string(),
+  elements: z.array(
+    z.strictObject({
+      ...indexColumn.shape,
+      /** As an expression names it: `&&`, or with a schema where it is not built in. */
+      operator: relationAddress,
+    }),
+  ),
+  include: z.array(name),
+  predicate: expression.nullable(),
+  options: z.array(z.string()),
+  deferrable,
+  attachedTo: name.nullable(),
+  clustered: z.boolean(),
+  comment,
+  indexComment: comment,
+})
+
+/** A policy of row security (manual, 5.9 and CREATE POLICY). */
+export const policy = z.strictObject({
+  name,
+  permissive: z.boolean(),
+  command: z.enum(['all', 'select', 'insert', 'update', 'delete']),
+  /** Empty for everybody (PUBLIC). */
+  roles: z.array(name),
+  using: expression.nullable(),
+  check: expression.nullable(),
+  comment,
+})
+
 const firing = z.enum(['origin', 'replica', 'always', 'disabled'])
 export const trigger = z.strictObject({ name, definition: expression, fires: firing, comment })
 export const rewriteRule = z.strictObject({ name, definition: expression, fires: firing, comment })
@@ -150,12 +212,32 @@ export const relation = z.strictObject({
   indexes: z.array(index),
   triggers: z.array(trigger),
   rules: z.array(rewriteRule),
+  exclusions: z.array(exclusion),
+  policies: z.array(policy),
+  /** Parents by INHERITS, in their order (manual, 5.11); partitions have `partitionOf` instead. */
+  inherits: z.array(relationAddress),
+  /** The composite type of CREATE TABLE … OF. */
+  ofType: relationAddress.nullable(),
+  /** Only where it is not the server's own (heap). */
+  accessMethod: name.nullable(),
+  /** Where the rows of a foreign table are, with options as text: `table_name=crate`. */
+  foreign: z
+    .strictObject({
+      server: name,
+      options: z.array(z.string()),
+      columns: z.array(z.strictObject({ column: name, options: z.array(z.string()) })),
+    })
+    .nullable(),
   /** How a partitioned table divides its rows: `RANGE (measured_at)`. */
   partitionKey: z.string().nullable(),
   partitionOf: z.strictObject({ parent: relationAddress, bound: z.string() }).nullable(),
   /** The query of a view or materialized view. */
   definition: expression.nullable(),
-  replicaIdentity: z.union([z.strictObject({ kind: z.enum(['default', 'full', 'nothing']) }), z.strictObject({ kind: z.literal('index'), index: name })]),
+  replicaIdentity: z.union([
+    /** Unknown: the server has a mark for it that this version does not know. */
+    z.strictObject({ kind: z.enum(['default', 'full', 'nothing', 'unknown']) }),
+    z.strictObject({ kind: z.literal('index'), index: name }),
+  ]),
   rowSecurity: z.enum(['off', 'on', 'forced']),
   dependsOn: z.array(dependency),
 })
@@ -178,6 +260,35 @@ export const compositeType = z.strictObject({
   schema: name,
   name,
   attributes: z.array(z.strictObject({ name, type: z.string(), collation: relationAddress.nullable(), comment })),
+  comment,
+  dependsOn: z.array(dependency),
+})
+
+/** A range type with the multirange that the server makes along with it (manual, 8.17). */
+export const rangeType = z.strictObject({
+  schema: name,
+  name,
+  subtype: z.string(),
+  /** Null before PostgreSQL 14. */
+  multirange: relationAddress.nullable(),
+  /** Only where it is not the default of the subtype. */
+  operatorClass: relationAddress.nullable(),
+  /** Only where it is not that of the subtype. */
+  collation: relationAddress.nullable(),
+  canonical: relationAddress.nullable(),
+  difference: relationAddress.nullable(),
+  comment,
+  dependsOn: z.array(dependency),
+})
+
+/** An object that is kept as the statements that make it, in their order. */
+export const definedObject = z.strictObject({
+  kind: definedKind,
+  /** "" for objects of the whole database. */
+  schema: name,
+  /** As SQL refers to it within its schema, quoted where needed: `kurz`, `+ (integer, integer)`, `ints USING btree`, `(text AS field.tag)`. */
+  name,
+  definition: z.array(expression),
   comment,
   dependsOn: z.array(dependency),
 })
@@ -220,8 +331,10 @@ export const catalog = z.strictObject({
   enums: z.array(enumeratedType),
   domains: z.array(domain),
   composites: z.array(compositeType),
+  ranges: z.array(rangeType),
   sequences: z.array(sequence),
   relations: z.array(relation),
   routines: z.array(routine),
+  objects: z.array(definedObject),
   unmodelled: z.array(unmodelled),
 })

@@ -21,6 +21,8 @@ export type ReferentialAction = Of<typeof s.referentialAction>
 export type CheckConstraint = Of<typeof s.checkConstraint>
 export type Index = Of<typeof s.index>
 export type IndexColumn = Of<typeof s.indexColumn>
+export type Exclusion = Of<typeof s.exclusion>
+export type Policy = Of<typeof s.policy>
 export type Trigger = Of<typeof s.trigger>
 export type RewriteRule = Of<typeof s.rewriteRule>
 export type RelationKind = Of<typeof s.relationKind>
@@ -28,8 +30,12 @@ export type Relation = Of<typeof s.relation>
 export type EnumeratedType = Of<typeof s.enumeratedType>
 export type Domain = Of<typeof s.domain>
 export type CompositeType = Of<typeof s.compositeType>
+export type RangeType = Of<typeof s.rangeType>
 export type Sequence = Of<typeof s.sequence>
 export type Routine = Of<typeof s.routine>
+export type DefinedKind = Of<typeof s.definedKind>
+/** An object kept as the text that makes it. */
+export type DefinedObject = Of<typeof s.definedObject>
 export type Extension = Of<typeof s.extension>
 export type Unmodelled = Of<typeof s.unmodelled>
 /** The structure of a database: hashed, compared, kept as the snapshot. */

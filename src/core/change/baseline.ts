@@ -1,18 +1,9 @@
 // The migration from an empty database to a Catalog, in dependency order, with the way back.
 import { type Catalog, canonicalText, type Dependency, emptyCatalog, hashText, isWritten, type Relation, sortCatalog } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
+import { definedNode, keyOf, lastKinds, type Node, schemaKey, withShells } from './nodes.ts'
 import { orderByDependency } from './order.ts'
 import type { Hazard, Plan, Step, StepKind } from './plan.ts'
-
-interface Node {
-  readonly key: string
-  readonly kind: StepKind
-  readonly object: string
-  readonly needs: readonly string[]
-  readonly up: readonly string[]
-  readonly down: readonly string[]
-  readonly hazards: readonly Hazard[]
-}
 
 export type PlanResult = { readonly ok: true; readonly plan: Plan } | { readonly ok: false; readonly problem: PlanProblem }
 
@@ -28,9 +19,7 @@ export function describePlanProblem(p: PlanProblem): string {
     : `migrations are written for PostgreSQL so far, and this schema is of ${p.dialect === 'mysql' ? 'MySQL or MariaDB' : 'SQLite'}`
 }
 
-const keyOf = (d: Dependency) => `${d.kind} ${d.schema}.${d.name}`
-const schemaKey = (schema: string) => `schema ${schema}`
-const isTable = (r: Relation) => r.kind === 'table' || r.kind === 'partitioned table' || r.kind === 'partition'
+const isTable = (r: Relation) => r.kind !== 'view' && r.kind !== 'materialized view'
 const tableKey = (r: { readonly schema: string; readonly name: string }) => `relation ${r.schema}.${r.name}`
 
 /** Languages whose functions load code into the server: only superusers create them (manual, CREATE FUNCTION, Notes; 42.1). */
@@ -72,6 +61,8 @@ function makers(c: Catalog, deferred: ReadonlySet<string>): readonly Node[] {
       ),
     ),
     ...c.enums.map((t) => node('type', keyOf({ ...t, kind: 'type' }), `type ${text(t)}`, [schemaKey(t.schema)], pg.enumDdl(t))),
+    ...c.objects.filter((o) => !lastKinds.has(o.kind)).map(definedNode),
+    ...c.ranges.map((t) => node('type', keyOf({ kind: 'type', schema: t.schema, name: t.name }), `range type ${text(t)}`, inSchema(t), pg.rangeDdl(t))),
     ...c.composites.map((t) => node('type', keyOf({ ...t, kind: 'type' }), `type ${text(t)}`, inSchema(t), pg.compositeDdl(t))),
     ...c.domains.map((d) => node('type', keyOf({ ...d, kind: 'type' }), `domain ${text(d)}`, inSchema(d), pg.domainDdl(d))),
     ...c.sequences.map((s) => node('sequence', keyOf({ ...s, kind: 'sequence' }), `sequence ${text(s)}`, [schemaKey(s.schema)], pg.sequenceDdl(s))),
@@ -87,7 +78,7 @@ function makers(c: Catalog, deferred: ReadonlySet<string>): readonly Node[] {
           : [],
       ),
     ),
-    ...c.relations.filter(isTable).flatMap((r) => tableNodes(r, deferred.has(tableKey(r)))),
+    ...c.relations.filter(isTable).flatMap((r) => tableNodes(r, c.relations, deferred.has(tableKey(r)))),
     ...c.relations
       .filter((r) => r.kind === 'view' || r.kind === 'materialized view')
       .map((r) =>
@@ -100,20 +91,28 @@ function makers(c: Catalog, deferred: ReadonlySet<string>): readonly Node[] {
 }
 
 /** One table; in a cycle its defaults and checks follow as a node of their own. */
-function tableNodes(r: Relation, deferred: boolean): readonly Node[] {
-  const object = `table ${pg.quoteAddress(r)}`
+function tableNodes(r: Relation, all: readonly Relation[], deferred: boolean): readonly Node[] {
+  const object = `${r.foreign ? 'foreign table' : 'table'} ${pg.quoteAddress(r)}`
   const needs = r.dependsOn.map(keyOf)
-  const early = deferred ? r.dependsOn.filter((d) => d.kind === 'type' || d.kind === 'extension').map(keyOf) : needs
-  const parent = r.partitionOf ? [tableKey(r.partitionOf.parent)] : []
+  const early = deferred ? r.dependsOn.filter((d) => d.kind !== 'routine' && d.kind !== 'sequence' && d.kind !== 'relation').map(keyOf) : needs
+  const parent = [...(r.partitionOf ? [r.partitionOf.parent] : []), ...r.inherits].map(tableKey)
+  const parents = all.filter((p) => r.inherits.some((x) => x.schema === p.schema && x.name === p.name))
+  const server = r.foreign ? [keyOf({ kind: 'server', schema: '', name: pg.quoteIdent(r.foreign.server) })] : []
   const later = { defaultsAndChecks: deferred }
   const table: Node = {
     kind: 'table',
     key: tableKey(r),
     object,
-    needs: [schemaKey(r.schema), ...early, ...parent],
-    up: [pg.createTable(r, later), ...pg.attachPartition(r), ...pg.tableSettings(r), ...(deferred ? [] : pg.relationComments(r))],
+    needs: [schemaKey(r.schema), ...early, ...parent, ...server],
+    up: [
+      pg.createTable(r, later),
+      ...pg.attachPartition(r),
+      ...pg.inheritedColumns(r, parents),
+      ...pg.tableSettings(r),
+      ...(deferred ? [] : pg.relationComments(r)),
+    ],
     down: [pg.dropRelation(r)],
-    hazards: [],
+    hazards: movedColumns(r, object),
   }
   if (!deferred) return [table]
   return [
@@ -126,6 +125,20 @@ function tableNodes(r: Relation, deferred: boolean): readonly Node[] {
       up: [...pg.addDeferred(r), ...pg.relationComments(r)],
       down: dropDeferred(r),
       hazards: [],
+    },
+  ]
+}
+
+/** INHERITS puts the parents' columns first, and no statement moves a column. */
+function movedColumns(r: Relation, object: string): readonly Hazard[] {
+  const own = r.columns.findIndex((c) => !c.inherited)
+  const late = r.columns.filter((c, i) => c.inherited && own >= 0 && i > own)
+  if (r.inherits.length === 0 || late.length === 0) return []
+  return [
+    {
+      code: 'not-carried',
+      object,
+      what: `its inherited columns ${late.map((c) => c.name).join(', ')} stand behind its own ones in the source; here they come first`,
     },
   ]
 }
@@ -189,6 +202,13 @@ function followers(c: Catalog): readonly Node[] {
         node('index', `replica identity of ${pg.quoteAddress(r)}`, pg.replicaIndex(r), [`ALTER TABLE ONLY ${pg.quoteAddress(r)} REPLICA IDENTITY DEFAULT;`]),
       ),
     ...tables.flatMap((r) =>
+      r.exclusions.map((x) =>
+        node('exclusion', `exclusion ${pg.quoteIdent(x.name)} of ${pg.quoteAddress(r)}`, pg.addExclusion(r, x), [
+          `ALTER TABLE ${pg.quoteAddress(r)} DROP CONSTRAINT ${pg.quoteIdent(x.name)};`,
+        ]),
+      ),
+    ),
+    ...tables.flatMap((r) =>
       r.foreignKeys.map((f) =>
         node(
           'reference',
@@ -205,6 +225,13 @@ function followers(c: Catalog): readonly Node[] {
                 },
               ],
         ),
+      ),
+    ),
+    ...tables.flatMap((r) =>
+      r.policies.map((p) =>
+        node('policy', `policy ${pg.quoteIdent(p.name)} on ${pg.quoteAddress(r)}`, pg.createPolicy(r, p), [
+          `DROP POLICY ${pg.quoteIdent(p.name)} ON ${pg.quoteAddress(r)};`,
+        ]),
       ),
     ),
     ...c.relations.flatMap((r) =>
@@ -230,6 +257,8 @@ function followers(c: Catalog): readonly Node[] {
     ...c.relations
       .filter((r) => r.kind === 'materialized view')
       .map((r) => node('refresh', `rows of materialized view ${pg.quoteAddress(r)}`, [`REFRESH MATERIALIZED VIEW ${pg.quoteAddress(r)};`], [])),
+    ...c.objects.filter((o) => lastKinds.has(o.kind) && o.kind !== 'event trigger').map(definedNode),
+    ...c.objects.filter((o) => o.kind === 'event trigger').map(definedNode),
   ]
 }
 
@@ -241,19 +270,20 @@ function followers(c: Catalog): readonly Node[] {
 export function baselinePlan(catalog: Catalog): PlanResult {
   if (catalog.dialect !== 'postgresql') return { ok: false, problem: { code: 'dialect', dialect: catalog.dialect } }
   const c = sortCatalog(catalog)
-  let nodes = makers(c, new Set())
+  const made = (deferred: ReadonlySet<string>) => withShells(c, makers(c, deferred))
+  let nodes = made(new Set())
   const order = (list: readonly Node[]) => {
     const byKey = new Map(list.map((n) => [n.key, n]))
     return orderByDependency(list, (n) => n.needs.flatMap((k) => byKey.get(k) ?? []))
   }
   let ordered = order(nodes)
   if (!ordered.ok) {
-    nodes = makers(c, new Set(ordered.stuck.filter((n) => n.kind === 'table').map((n) => n.key)))
+    nodes = made(new Set(ordered.stuck.filter((n) => n.kind === 'table').map((n) => n.key)))
     ordered = order(nodes)
   }
   if (!ordered.ok) return { ok: false, problem: { code: 'cycle', members: ordered.stuck.map((n) => n.object) } }
-  const made = new Map(ordered.order.map((n, i) => [n.object, i]))
-  const refreshOrder = (n: Node) => (n.kind === 'refresh' ? (made.get(n.object.replace('rows of ', '')) ?? 0) : -1)
+  const placeOf = new Map(ordered.order.map((n, i) => [n.object, i]))
+  const refreshOrder = (n: Node) => (n.kind === 'refresh' ? (placeOf.get(n.object.replace('rows of ', '')) ?? 0) : -1)
   const last = followers(c)
     .map((n, i) => ({ n, i }))
     .sort((a, b) => refreshOrder(a.n) - refreshOrder(b.n) || a.i - b.i)

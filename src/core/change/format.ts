@@ -1,7 +1,7 @@
 // plan.json: reading a plan back from its folder. See docs/formats/plan.md.
 import { z } from 'zod'
 import { unmodelled } from '../catalog/schema.ts'
-import type { Plan } from './plan.ts'
+import { type Plan, stepKinds } from './plan.ts'
 
 const hash = z.string().regex(/^[0-9a-f]{64}$/)
 const hazard = z.discriminatedUnion('code', [
@@ -11,22 +11,7 @@ const hazard = z.discriminatedUnion('code', [
 ])
 const step = z.strictObject({
   number: z.int().min(1),
-  kind: z.enum([
-    'schema',
-    'extension',
-    'type',
-    'sequence',
-    'routine',
-    'table',
-    'view',
-    'defaults',
-    'owner',
-    'index',
-    'reference',
-    'trigger',
-    'rule',
-    'refresh',
-  ]),
+  kind: z.enum(stepKinds),
   object: z.string(),
   up: z.array(z.string()),
   down: z.array(z.string()),

@@ -21,21 +21,26 @@ export interface Step {
   readonly hazards: readonly Hazard[]
 }
 
-export type StepKind =
-  | 'schema'
-  | 'extension'
-  | 'type'
-  | 'sequence'
-  | 'routine'
-  | 'table'
-  | 'view'
-  | 'defaults'
-  | 'owner'
-  | 'index'
-  | 'reference'
-  | 'trigger'
-  | 'rule'
-  | 'refresh'
+export const stepKinds = [
+  'schema',
+  'extension',
+  'type',
+  'sequence',
+  'routine',
+  'object',
+  'table',
+  'view',
+  'defaults',
+  'owner',
+  'index',
+  'exclusion',
+  'reference',
+  'policy',
+  'trigger',
+  'rule',
+  'refresh',
+] as const
+export type StepKind = (typeof stepKinds)[number]
 
 export interface Plan {
   readonly format: 'pelvok.plan/1'

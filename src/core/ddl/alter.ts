@@ -1,5 +1,5 @@
 // ALTER TABLE and its kin, in all three dialects.
-import { deferrable, expressionUntil, options, qualified, typeName } from './clauses.ts'
+import { deferrable, expressionUntil, optionChanges, options, qualified, typeName } from './clauses.ts'
 import { columnDefinition, startsClause } from './columns.ts'
 import { tableConstraint } from './constraints.ts'
 import type { Scanner } from './scanner.ts'
@@ -138,6 +138,16 @@ function alterColumn(s: Scanner): AlterAction {
     s.accept('IF', 'EXISTS')
     return { kind: 'column plain', column }
   }
+  const identity = identityAction(s, column)
+  if (identity) return identity
+  if (s.accept('SET')) return { kind: 'column options', column, set: options(s), reset: [] }
+  if (s.accept('RESET')) return { kind: 'column options', column, set: [], reset: options(s) }
+  if (s.accept('OPTIONS')) return { kind: 'column foreign options', column, changes: optionChanges(s) }
+  throw s.unreadable('a change of a column was expected')
+}
+
+/** ADD GENERATED … AS IDENTITY, SET GENERATED. */
+function identityAction(s: Scanner, column: string): AlterAction | null {
   if (s.accept('ADD', 'GENERATED')) {
     const byDefault = s.accept('BY', 'DEFAULT')
     if (!byDefault) s.expect('ALWAYS')
@@ -152,11 +162,7 @@ function alterColumn(s: Scanner): AlterAction {
     if (!byDefault) s.expect('ALWAYS')
     return { kind: 'column identity', column, identity: { generation: byDefault ? 'by default' : 'always', settings: sequenceSettings(s) } }
   }
-  if (s.accept('SET') || s.accept('RESET')) {
-    options(s)
-    return { kind: 'column options', column }
-  }
-  throw s.unreadable('a change of a column was expected')
+  return null
 }
 
 function columnType(s: Scanner, column: string): AlterAction {
@@ -194,6 +200,9 @@ function hierarchyAction(s: Scanner): AlterAction | null {
     return { kind: 'detach partition', partition }
   }
   if (s.accept('INHERIT')) return { kind: 'inherit', parent: qualified(s, 'a table') }
+  if (s.accept('NOT', 'OF')) return { kind: 'of type', type: null }
+  if (s.accept('OF')) return { kind: 'of type', type: qualified(s, 'a type') }
+  if (s.accept('OPTIONS')) return { kind: 'foreign options', changes: optionChanges(s) }
   if (s.accept('NO', 'INHERIT')) return { kind: 'no inherit', parent: qualified(s, 'a table') }
   return null
 }
@@ -212,7 +221,8 @@ function setAction(s: Scanner): AlterAction | null {
   if (s.accept('SET', 'LOGGED')) return { kind: 'logged', logged: true }
   if (s.accept('SET', 'UNLOGGED')) return { kind: 'logged', logged: false }
   if (s.accept('SET', 'SCHEMA')) return { kind: 'set schema', schema: s.name('a schema') }
-  if (s.accept('SET', 'TABLESPACE') || s.accept('SET', 'ACCESS', 'METHOD')) {
+  if (s.accept('SET', 'ACCESS', 'METHOD')) return { kind: 'access method', method: s.name('an access method') }
+  if (s.accept('SET', 'TABLESPACE')) {
     s.next()
     return { kind: 'nothing' }
   }

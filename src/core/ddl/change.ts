@@ -88,7 +88,18 @@ const actions: { readonly [K in AlterAction['kind']]: (x: Change, a: Extract<Alt
   'column storage': alterColumnAndBelow,
   'column compression': alterColumnAndBelow,
   'column statistics': alterColumnAndBelow,
-  'column options': alterColumnAndBelow,
+  'column options': ({ d, r }, a) => alterColumn(d, r, a),
+  'column foreign options': ({ d, r }, a) => alterColumn(d, r, a),
+  'foreign options': ({ r }, a) => {
+    if (r.foreign) r.foreign.options = changedOptions(r.foreign.options, a.changes.set, a.changes.drop)
+  },
+  'of type': ({ d, r }, a) => {
+    const type = a.type === null ? undefined : lookup(d, d.composites, a.type)
+    r.ofType = type ? { schema: type.schema, name: type.name } : null
+  },
+  'access method': ({ r }, a) => {
+    r.accessMethod = a.method === 'heap' ? null : a.method
+  },
   'attach partition': ({ d, r }, a) => attach(d, r, a.partition, a.bound),
   'detach partition': ({ d }, a) => {
     const p = getRelation(d, a.partition, 'table')
@@ -103,7 +114,7 @@ const actions: { readonly [K in AlterAction['kind']]: (x: Change, a: Extract<Alt
   'no inherit': ({ d, r }, a) => {
     r.inherits = r.inherits.filter((p) => p.name !== a.parent.name)
     d.children = null
-    if (r.inherits.length === 0) d.unmodelled.delete(`inheritance ${r.schema}.${r.name}`)
+    for (const c of r.inherits.length === 0 ? r.columns : []) c.inherited = false
   },
   cluster: ({ r }, a) => {
     for (const x of [...r.indexes, ...keysOf(r)]) x.clustered = x.name === a.index
@@ -140,7 +151,7 @@ function passDown(d: Draft, r: DraftRelation, column: string): void {
   const own = findColumn(d, r, column)
   if (!own) return
   for (const child of childrenOf(d, r)) {
-    if (!findColumn(d, child, column)) child.columns.push({ ...cloned(own), comment: null })
+    if (!findColumn(d, child, column)) child.columns.push({ ...cloned(own), comment: null, inherited: child.partitionOf === null })
     passDown(d, child, column)
   }
 }
@@ -166,7 +177,7 @@ function alterColumn(d: Draft, r: DraftRelation, a: Extract<AlterAction, { kind:
   switch (a.kind) {
     case 'column type':
       c.type = semantics.type(a.type, d, `${r.name}.${c.name}`)
-      c.collation = a.collation ? semantics.collation(a.collation) : null
+      c.collation = a.collation ? semantics.collation(a.collation, d) : null
       c.storage = null
       return
     case 'column default':
@@ -181,6 +192,7 @@ function alterColumn(d: Draft, r: DraftRelation, a: Extract<AlterAction, { kind:
           generation: a.identity.generation,
           sequence: c.identity?.sequence ?? identitySequence(d, r, c.name, a.identity.settings.name),
           options: sequenceOptions(a.identity.settings, c.type, c.identity?.options ?? null),
+          comment: c.identity?.comment ?? null,
         }
       c.nullable = false
       return
@@ -198,8 +210,15 @@ function alterColumn(d: Draft, r: DraftRelation, a: Extract<AlterAction, { kind:
       c.statisticsTarget = a.target < 0 ? null : a.target
       return
     case 'column options':
-      d.unmodelled.set(`statistics ${r.schema}.${r.name}`, { kind: 'statistics options of a column', identity: `${r.schema}.${r.name}` })
+      c.options = changedOptions(c.options, a.set, a.reset)
       return
+    case 'column foreign options': {
+      if (!r.foreign) return
+      const own = r.foreign.columns.find((x) => x.column === c.name)
+      const options = changedOptions(own?.options ?? [], a.changes.set, a.changes.drop)
+      r.foreign.columns = [...r.foreign.columns.filter((x) => x !== own), ...(options.length > 0 ? [{ column: c.name, options }] : [])]
+      return
+    }
     default:
       return unreachable(a)
   }
@@ -227,20 +246,23 @@ function attach(d: Draft, parent: DraftRelation, name: Name, bound: string): voi
   p.foreignKeys = p.foreignKeys.filter((f) => !parent.foreignKeys.some((x) => same(f, x)))
 }
 
+const counts = (r: DraftRelation) => [r.primaryKey, r.uniques.length, r.foreignKeys.length, r.checks.length, r.indexes.length, r.exclusions.length].join()
+
 function dropConstraint(d: Draft, r: DraftRelation, a: Extract<AlterAction, { kind: 'drop constraint' }>): void {
   const named = (x: { readonly name: string }) => x.name === a.name
-  const before = [r.primaryKey, r.uniques.length, r.foreignKeys.length, r.checks.length, r.indexes.length].join()
+  const before = counts(r)
   if (r.primaryKey && (a.of === 'primary key' || (a.of !== 'foreign key' && named(r.primaryKey)))) {
     dropIndexName(d, r, r.primaryKey.name)
     r.primaryKey = null
   }
   if (a.of === 'any' || a.of === 'index') r.uniques = r.uniques.filter((x) => !named(x))
   if (a.of === 'any' || a.of === 'foreign key') r.foreignKeys = r.foreignKeys.filter((x) => !named(x))
+  if (a.of === 'any') r.exclusions = r.exclusions.filter((x) => !named(x))
   if (a.of === 'any' || a.of === 'check') r.checks = r.checks.filter((x) => !named(x))
   if (a.of === 'index') r.indexes = r.indexes.filter((x) => !named(x))
   d.constraintNames.delete(at(r.schema, a.name))
   dropIndexName(d, r, a.name)
-  const after = [r.primaryKey, r.uniques.length, r.foreignKeys.length, r.checks.length, r.indexes.length].join()
+  const after = counts(r)
   if (before === after && !a.ifExists) d.complain({ code: 'unknown-object', what: 'constraint', name: `${r.name}.${a.name}` })
   for (const p of partitionsOf(d, r)) {
     p.uniques = p.uniques.filter((x) => x.attachedTo !== a.name)
@@ -249,7 +271,7 @@ function dropConstraint(d: Draft, r: DraftRelation, a: Extract<AlterAction, { ki
 }
 
 function renameConstraint(d: Draft, r: DraftRelation, from: string, to: string): void {
-  const found = [...keysOf(r), ...r.foreignKeys, ...r.checks].find((c) => c.name === from)
+  const found = [...keysOf(r), ...r.foreignKeys, ...r.checks, ...r.exclusions].find((c) => c.name === from)
   if (!found) return d.complain({ code: 'unknown-object', what: 'constraint', name: `${r.name}.${from}` })
   d.constraintNames.delete(at(r.schema, from))
   d.constraintNames.add(at(r.schema, to))

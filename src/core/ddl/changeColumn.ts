@@ -87,7 +87,7 @@ export function changeColumn(d: Draft, r: DraftRelation, name: string, def: Colu
   c.onUpdate = def.onUpdate === null ? null : written(def.onUpdate)
   c.comment = def.comment
   c.identity = null
-  c.collation = def.collation ? d.semantics.collation(def.collation) : null
+  c.collation = def.collation ? d.semantics.collation(def.collation, d) : null
   d.semantics.column(d, r, c, def)
   // A check written at the column has the column's name (MariaDB), and is said anew with it.
   r.checks = r.checks.filter((k) => k.name !== name)

@@ -8,7 +8,7 @@ export function alterType(d: Draft, s: StatementOf<'alter type'>): void {
   const e = lookup(d, d.enums, s.name)
   const c = lookup(d, d.composites, s.name)
   const o = lookup(d, d.domains, s.name)
-  const any = e ?? c ?? o
+  const any = e ?? c ?? o ?? lookup(d, d.ranges, s.name)
   if (!any) {
     if (action.kind !== 'nothing') d.complain({ code: 'unknown-object', what: s.of, name: shown(s.name) })
     return
@@ -25,7 +25,7 @@ export function moveType(d: Draft, t: { schema: string; name: string }, schema: 
   const old = relationKey(d, t.schema, t.name)
   const spelled = (x: { schema: string; name: string }) => `${d.semantics.quote(x.schema)}.${d.semantics.quote(x.name)}`
   const before = spelled(t)
-  for (const map of [d.enums, d.domains, d.composites] as Map<string, { schema: string; name: string }>[]) {
+  for (const map of [d.enums, d.domains, d.composites, d.ranges] as Map<string, { schema: string; name: string }>[]) {
     if (map.get(old) !== t) continue
     map.delete(old)
     t.schema = schema

@@ -1,7 +1,7 @@
 // Pieces that many statements share: names, expressions as text, types, keys, actions.
 import type { Lexis } from './lexis.ts'
 import { Scanner } from './scanner.ts'
-import type { Action, Deferrable, KeyPart, Name, TypeName } from './statement.ts'
+import type { Action, Deferrable, KeyPart, Name, NamedText, OptionChanges, TypeName } from './statement.ts'
 
 /** `schema.name` or `name`; of `database.schema.name` the database is dropped. */
 export function qualified(s: Scanner, what = 'a name'): Name {
@@ -14,6 +14,12 @@ export function qualified(s: Scanner, what = 'a name'): Name {
   }
   return { schema, name }
 }
+
+/** The statement so far; `at` is where in it the name stands, `more` are the places of other names of its schema. */
+export const textFrom = (s: Scanner, from: number, name: Name, at: number, more: NamedText['namesAt'] = []): NamedText => ({
+  text: s.text.slice(from, s.before),
+  namesAt: [...(name.schema === null && name.name !== '' ? [{ from: at, to: null }] : []), ...more],
+})
 
 /** The text as one line: comments gone, white space between tokens collapsed, nothing else changed. */
 export function oneLine(text: string, lexis: Lexis): string {
@@ -192,7 +198,7 @@ export function keyParts(s: Scanner): readonly KeyPart[] {
 
 const partEnd = (s: Scanner) => s.is('COLLATE') || s.is('ASC') || s.is('DESC') || s.is('NULLS') || s.is('WITH')
 
-function keyPart(s: Scanner): KeyPart {
+export function keyPart(s: Scanner): KeyPart {
   let column: string | null = null
   let expression: string | null = null
   let length: number | null = null
@@ -242,6 +248,23 @@ export function options(s: Scanner): readonly string[] {
     while (!s.done && !s.isMark(',') && !s.isMark(')')) s.next()
     return `${name}=${s.text.slice(from, s.before)}`
   })
+}
+
+/** `(schema_name 'field', table_name 'crate')` of a foreign object, as `schema_name=field`. */
+export const foreignOptions = (s: Scanner): readonly string[] => list(s, () => `${s.name('an option')}=${s.string()}`)
+
+/** `(ADD a '1', SET b '2', DROP c)`. */
+export function optionChanges(s: Scanner): OptionChanges {
+  const set: string[] = []
+  const drop: string[] = []
+  list(s, () => {
+    if (s.accept('DROP')) drop.push(s.name('an option'))
+    else {
+      if (!s.accept('ADD')) s.accept('SET')
+      set.push(`${s.name('an option')}=${s.string()}`)
+    }
+  })
+  return { set, drop }
 }
 
 export function deferrable(s: Scanner): Deferrable {

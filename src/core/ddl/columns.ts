@@ -1,5 +1,5 @@
 // A column's definition: type, then clauses in any order.
-import { expressionUntil, group, oneLine, qualified, skipGroup, typeName } from './clauses.ts'
+import { expressionUntil, foreignOptions, group, oneLine, qualified, skipGroup, typeName } from './clauses.ts'
 import { columnConstraint, conflictClause } from './constraints.ts'
 import type { Scanner } from './scanner.ts'
 import { sequenceSettings } from './sequences.ts'
@@ -41,6 +41,7 @@ const clauseWords = new Set([
   'WITH',
   'USING',
   'ENGINE_ATTRIBUTE',
+  'OPTIONS',
 ])
 export const startsClause = (s: Scanner): boolean => s.kind === 'word' && clauseWords.has(s.raw.toUpperCase())
 
@@ -60,6 +61,7 @@ interface Draft {
   storage: string | null
   compression: string | null
   comment: string | null
+  foreignOptions: readonly string[]
   constraints: ConstraintDefinition[]
 }
 
@@ -79,6 +81,7 @@ export function columnDefinition(s: Scanner): ColumnDefinition {
     storage: null,
     compression: null,
     comment: null,
+    foreignOptions: [],
     constraints: [],
   }
   while (!s.done && !s.isMark(',') && !s.isMark(')') && !s.is('AFTER') && !s.is('FIRST')) clause(s, name, d)
@@ -120,6 +123,7 @@ function clause(s: Scanner, column: string, d: Draft): void {
   else if (s.accept('CHARACTER', 'SET') || s.accept('CHARSET')) d.charset = s.name().toLowerCase()
   else if (s.accept('STORAGE')) d.storage = s.name().toLowerCase()
   else if (s.accept('COMPRESSION')) d.compression = s.name().toLowerCase()
+  else if (s.accept('OPTIONS')) d.foreignOptions = foreignOptions(s)
   else if (s.accept('WITH', 'OPTIONS') || s.accept('INVISIBLE') || s.accept('VISIBLE')) return
   else if (s.accept('COLUMN_FORMAT')) s.next()
   else if (s.accept('SERIAL', 'DEFAULT', 'VALUE')) d.counts = true

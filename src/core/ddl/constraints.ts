@@ -1,7 +1,16 @@
 // Keys, references and checks, at a column or in the list of a table.
-import { action, deferrable, group, keyParts, names, options, plainPart, qualified } from './clauses.ts'
+import { action, deferrable, group, keyPart, keyParts, list, names, options, plainPart, qualified } from './clauses.ts'
 import type { Scanner } from './scanner.ts'
-import type { CheckDefinition, ConstraintDefinition, IndexDefinition, KeyDefinition, KeyPart, ReferenceDefinition } from './statement.ts'
+import type {
+  CheckDefinition,
+  ConstraintDefinition,
+  ExclusionDefinition,
+  IndexDefinition,
+  KeyDefinition,
+  KeyPart,
+  Name,
+  ReferenceDefinition,
+} from './statement.ts'
 
 /** ON CONFLICT, which SQLite allows after a key, a check and NOT NULL. */
 export function conflictClause(s: Scanner): void {
@@ -142,11 +151,7 @@ export function tableConstraint(s: Scanner): ConstraintDefinition | null {
     return reference(s, name, names(s), false, indexName)
   }
   if (s.is('CHECK')) return check(s, name, null)
-  if (s.is('EXCLUDE')) {
-    while (!s.done && !s.isMark('(') && !s.isMark(',')) s.next()
-    skipTo(s)
-    return { kind: 'exclude', name, deferrable: 'no' }
-  }
+  if (s.accept('EXCLUDE')) return exclusion(s, name)
   const inline = inlineIndex(s)
   if (inline) return inline
   if (named) throw s.unreadable('a constraint was expected')
@@ -154,15 +159,37 @@ export function tableConstraint(s: Scanner): ConstraintDefinition | null {
   return null
 }
 
-const startsConstraint = (s: Scanner) => s.is('PRIMARY') || s.is('UNIQUE') || s.is('FOREIGN') || s.is('CHECK')
+const startsConstraint = (s: Scanner) => s.is('PRIMARY') || s.is('UNIQUE') || s.is('FOREIGN') || s.is('CHECK') || s.is('EXCLUDE')
 
-function skipTo(s: Scanner): void {
-  for (let depth = 0; !s.done; s.next()) {
-    if (s.isMark('(')) depth += 1
-    else if (s.isMark(')') && depth === 0) return
-    else if (s.isMark(')')) depth -= 1
-    else if (s.isMark(',') && depth === 0) return
-  }
+/** EXCLUDE [USING method] (element WITH operator, …) [INCLUDE …] [WITH …] [WHERE (…)] */
+function exclusion(s: Scanner, name: string | null): ExclusionDefinition {
+  const method = s.accept('USING') ? s.name('a method').toLowerCase() : null
+  const elements = list(s, () => {
+    const part = keyPart(s)
+    s.expect('WITH')
+    return { ...part, operator: operator(s) }
+  })
+  const rest = keyTail(s)
+  const predicate = s.accept('WHERE') ? group(s) : null
+  return { kind: 'exclude', name, method, elements, include: rest.include, options: rest.options, predicate, deferrable: deferrable(s) }
+}
+
+/** `&&`, OPERATOR(app.===) */
+function operator(s: Scanner): Name {
+  if (!s.accept('OPERATOR')) return { schema: null, name: signs(s) }
+  s.expectMark('(')
+  const schema = s.kind === 'word' || s.kind === 'name' ? s.name() : null
+  if (schema !== null) s.expectMark('.')
+  const found = { schema, name: signs(s) }
+  s.expectMark(')')
+  return found
+}
+
+function signs(s: Scanner): string {
+  const from = s.from
+  while (s.kind === 'mark' && !s.isMark(',') && !s.isMark(')')) s.next()
+  if (s.before <= from) throw s.unreadable('an operator was expected')
+  return s.text.slice(from, s.before)
 }
 
 function usingIndex(s: Scanner, kind: KeyDefinition['kind'], name: string | null): KeyDefinition {

@@ -40,15 +40,36 @@ export function addConstraint(d: Draft, r: DraftRelation, c: ConstraintDefinitio
     case 'index':
       return addIndex(d, r, c, only, null)
     case 'exclude': {
-      const name = c.name ?? `${r.name}_excl`
-      d.unmodelled.set(`table constraint ${r.schema}.${r.name} ${name}`, { kind: 'table constraint', identity: `${name} on ${r.schema}.${r.name}` })
-      d.complain({ code: 'not-read', what: 'exclusion constraint', name })
+      const name = c.name ?? d.semantics.indexName(d, r, c.elements, c.include, 'excl')
+      const method = c.method ?? d.semantics.defaultMethod
+      r.exclusions.push({
+        name,
+        method,
+        elements: c.elements.map((e) => ({
+          ...indexPart(d, r, e, method),
+          operator: { schema: e.operator.schema ?? operatorSchema(d, e.operator.name), name: e.operator.name },
+        })),
+        include: [...c.include],
+        predicate: c.predicate === null ? null : written(c.predicate),
+        options: [...c.options],
+        deferrable: c.deferrable,
+        attachedTo: null,
+        clustered: false,
+        comment: null,
+        indexComment: null,
+      })
+      putIndexName(d, r, name)
+      d.constraintNames.add(at(r.schema, name))
       return
     }
     default:
       return unreachable(c)
   }
 }
+
+/** An operator without a schema is one of the script's own, or built in. */
+const operatorSchema = (d: Draft, name: string): string =>
+  [...d.objects.values()].find((o) => o.kind === 'operator' && o.name.startsWith(`${name} (`))?.schema ?? 'pg_catalog'
 
 function unreachable(c: never): never {
   throw new Error(`a constraint of no known kind: ${JSON.stringify(c)}`)
@@ -86,6 +107,7 @@ export function addKey(d: Draft, r: DraftRelation, def: KeyDefinition, only: boo
     attachedTo,
     clustered: false,
     comment: def.comment,
+    indexComment: null,
   }
   if (def.kind === 'primary key') r.primaryKey = key
   else r.uniques.push(key)
@@ -197,7 +219,7 @@ export function addIndex(d: Draft, r: DraftRelation, def: IndexDefinition, only:
   const { semantics } = d
   if (def.unique && semantics.uniqueIndexIsKey && def.parts.every((p) => p.column !== null && p.length === null))
     return addKey(d, r, { ...def, kind: 'unique', usingIndex: null, deferrable: 'no' }, only, null)
-  const name = def.name ?? semantics.indexName(d, r, def.parts, def.include)
+  const name = def.name ?? semantics.indexName(d, r, def.parts, def.include, 'idx')
   const taken =
     semantics.dialect === 'mysql' ? r.indexes.some((x) => x.name === name) || keysOf(r).some((k) => k.name === name) : d.classNames.has(at(r.schema, name))
   if (taken) return d.complain({ code: 'already-there', what: 'index', name })
@@ -239,7 +261,7 @@ export function sameShape(a: DraftIndex, b: DraftIndex): boolean {
 
 function indexPart(d: Draft, r: DraftRelation, p: KeyPart, method: string): DraftIndex['columns'][number] {
   const column = p.column === null ? null : columnName(d, r, p.column)
-  const collation = p.collation === null ? null : d.semantics.collation(p.collation)
+  const collation = p.collation === null ? null : d.semantics.collation(p.collation, d)
   const own = column === null ? null : (findColumn(d, r, column)?.collation ?? null)
   return {
     column: p.length === null ? column : null,
@@ -278,7 +300,7 @@ export function attachIndexes(d: Draft, parent: DraftRelation, p: DraftRelation)
 /** The same index on another table, under a name of its own. */
 export function cloneIndex(d: Draft, r: DraftRelation, x: DraftIndex, attachedTo: string | null): void {
   const parts = x.columns.map((c): KeyPart => ({ ...plainPart(c.column ?? ''), column: c.column, expression: c.expression?.written ?? null }))
-  const name = d.semantics.dialect === 'postgresql' ? d.semantics.indexName(d, r, parts, x.include) : x.name
+  const name = d.semantics.dialect === 'postgresql' ? d.semantics.indexName(d, r, parts, x.include, 'idx') : x.name
   r.indexes.push({ ...cloned(x), name, attachedTo, comment: null })
   putIndexName(d, r, name)
 }

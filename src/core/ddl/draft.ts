@@ -1,6 +1,6 @@
 // The schema while a script is being read: what the statements so far have made, changed and dropped.
 import type { Catalog, Relation, RelationAddress } from '../catalog/index.ts'
-import type { Name } from './statement.ts'
+import type { Name, NamedText } from './statement.ts'
 import type { Draft, DraftColumn, DraftKey, DraftRelation, Semantics } from './types.ts'
 
 export type * from './types.ts'
@@ -16,6 +16,8 @@ export function newDraft(semantics: Semantics, base: Catalog): Draft {
     enums: new Map(),
     domains: new Map(),
     composites: new Map(),
+    ranges: new Map(),
+    objects: new Map(),
     sequences: new Map(),
     relations: new Map(),
     routines: new Map(),
@@ -89,13 +91,18 @@ export function newRelation(kind: Relation['kind'], a: RelationAddress): DraftRe
     indexes: [],
     triggers: [],
     rules: [],
+    exclusions: [],
+    policies: [],
+    inherits: [],
+    ofType: null,
+    accessMethod: null,
+    foreign: null,
     partitionKey: null,
     partitionOf: null,
     definition: null,
     replicaIdentity: { kind: 'default' },
     rowSecurity: 'off',
     dependsOn: [],
-    inherits: [],
   }
 }
 
@@ -112,6 +119,8 @@ export function newColumn(name: string, type: string): DraftColumn {
     storage: null,
     compression: null,
     statisticsTarget: null,
+    options: [],
+    inherited: false,
     comment: null,
   }
 }
@@ -162,6 +171,15 @@ export function removeRelation(d: Draft, r: DraftRelation): void {
   d.classNames.delete(at(r.schema, r.name))
   d.relations.delete(keyOf(d, r))
   d.children = null
+}
+
+/** A statement's text with its name in the schema it went to: another session may look elsewhere. */
+export function placedText(d: Draft, { text, namesAt }: NamedText, schema: string): { written: string; canonical: null } {
+  if (d.semantics.fixedSchema || schema === '') return written(text)
+  const of = `${d.semantics.quote(schema)}.`
+  const put = (out: string, { from, to }: NamedText['namesAt'][number]) =>
+    to === null ? `${out.slice(0, from)}${of}${out.slice(from)}` : `${out.slice(0, from)}OPERATOR(${of}${out.slice(from, to)})${out.slice(to)}`
+  return written(namesAt.toSorted((a, b) => b.from - a.from).reduce(put, text))
 }
 
 /** A deep copy of plain data. */

@@ -13,6 +13,7 @@ import {
   removeRelation,
   shown,
 } from './draft.ts'
+import { dropObject } from './makeObject.ts'
 import { findRoutine } from './routineText.ts'
 import type { Droppable, Name, StatementOf } from './statement.ts'
 import { pathsIn } from './text.ts'
@@ -40,7 +41,9 @@ function dropOne(d: Draft, s: StatementOf<'drop'>, name: Name, argumentTypes: Pa
       return dropFrom(d, d.sequences, name)
     case 'type':
     case 'domain':
-      return dropFrom(d, d.enums, name) || dropFrom(d, d.domains, name) || dropFrom(d, d.composites, name)
+      return (
+        dropFrom(d, d.enums, name) || dropFrom(d, d.domains, name) || dropFrom(d, d.composites, name) || dropFrom(d, d.ranges, name) || dropBaseType(d, name)
+      )
     case 'schema':
       return dropSchema(d, name.name)
     case 'extension':
@@ -60,6 +63,12 @@ function dropOne(d: Draft, s: StatementOf<'drop'>, name: Name, argumentTypes: Pa
     default:
       return unreachable(s.what)
   }
+}
+
+function dropBaseType(d: Draft, name: Name): boolean {
+  const before = d.objects.size
+  dropObject(d, { kind: 'drop object', objects: [{ what: 'type', name, types: [], method: null }], ifExists: true })
+  return d.objects.size < before
 }
 
 function dropFrom(d: Draft, map: Map<string, { schema: string; name: string }>, n: Name): boolean {
@@ -85,7 +94,7 @@ function dropRelation(d: Draft, r: DraftRelation, cascade: boolean): void {
 
 function dropSchema(d: Draft, name: string): boolean {
   for (const r of [...d.relations.values()]) if (r.schema === name) dropRelation(d, r, true)
-  for (const map of [d.sequences, d.enums, d.domains, d.composites, d.routines] as Map<string, { schema: string }>[])
+  for (const map of [d.sequences, d.enums, d.domains, d.composites, d.ranges, d.routines, d.objects] as Map<string, { schema: string }>[])
     for (const [key, o] of [...map]) if (o.schema === name) map.delete(key)
   return d.schemas.delete(name)
 }

@@ -17,6 +17,7 @@ import {
   relationKey,
   written,
 } from './draft.ts'
+import { commentedObject } from './makeObject.ts'
 import { isFree, useSchema } from './makeTable.ts'
 import { isReferenced, routineKey, routineOf } from './routineText.ts'
 import type { CommentTarget, Name, SequenceSettings, StatementOf } from './statement.ts'
@@ -126,7 +127,8 @@ export function setOwner(d: Draft, key: string, s: SequenceSettings): void {
 export function makeType(d: Draft, s: StatementOf<'create enum'> | StatementOf<'create composite'> | StatementOf<'create domain'>): void {
   const address = placeFor(d, s.name)
   const key = relationKey(d, address.schema, address.name)
-  if (d.enums.has(key) || d.domains.has(key) || d.composites.has(key)) return d.complain({ code: 'already-there', what: 'type', name: address.name })
+  if (d.enums.has(key) || d.domains.has(key) || d.composites.has(key) || d.ranges.has(key))
+    return d.complain({ code: 'already-there', what: 'type', name: address.name })
   useSchema(d, address.schema)
   const typeOf = (t: Parameters<typeof d.semantics.type>[0]) => d.semantics.type(t, d, address.name)
   if (s.kind === 'create enum') d.enums.set(key, { ...address, labels: [...s.labels], comment: null })
@@ -134,7 +136,7 @@ export function makeType(d: Draft, s: StatementOf<'create enum'> | StatementOf<'
     const attributes = s.attributes.map((a) => ({
       name: a.name,
       type: typeOf(a.type),
-      collation: a.collation ? d.semantics.collation(a.collation) : null,
+      collation: a.collation ? d.semantics.collation(a.collation, d) : null,
       comment: null,
     }))
     d.composites.set(key, { ...address, attributes, comment: null, dependsOn: [] })
@@ -150,7 +152,7 @@ export function makeType(d: Draft, s: StatementOf<'create enum'> | StatementOf<'
       type: typeOf(s.type),
       nullable: !s.notNull,
       default: s.default === null ? null : written(s.default),
-      collation: s.collation ? d.semantics.collation(s.collation) : null,
+      collation: s.collation ? d.semantics.collation(s.collation, d) : null,
       checks,
       comment: null,
       dependsOn: [],
@@ -195,16 +197,9 @@ export function makeRule(d: Draft, s: StatementOf<'create rule'>): void {
   else r.rules.push({ name: s.name, definition: written(s.text), fires: 'origin', comment: null })
 }
 
-/** Policies, operators and the like: kept by name, so that nothing is dropped in silence. */
+/** Subscriptions and events: kept by name, so that nothing is dropped in silence. */
 export function makeUnmodelled(d: Draft, s: StatementOf<'create other'>): void {
-  if (s.table) {
-    const table = getRelation(d, s.table, 'table')
-    const identity = `${d.semantics.quote(s.name)} on ${table?.schema ?? ''}.${table?.name ?? s.table.name}`
-    d.unmodelled.set(`${s.what} ${identity}`, { kind: s.what, identity })
-    return
-  }
-  const withSchema = s.what === 'type' && !s.name.includes('.') ? `${d.searchPath[0] ?? d.semantics.defaultSchema}.${s.name}` : s.name
-  d.unmodelled.set(`${s.what} ${withSchema}`, { kind: s.what, identity: withSchema })
+  d.unmodelled.set(`${s.what} ${s.name}`, { kind: s.what, identity: s.name })
 }
 
 function commented(d: Draft, on: CommentTarget): { comment: string | null } | undefined {
@@ -212,15 +207,21 @@ function commented(d: Draft, on: CommentTarget): { comment: string | null } | un
     case 'relation':
       return lookup(d, d.relations, on.name)
     case 'sequence':
-      return lookup(d, d.sequences, on.name)
+      return lookup(d, d.sequences, on.name) ?? identityOf(d, on.name)
     case 'type':
-      return lookup(d, d.enums, on.name) ?? lookup(d, d.domains, on.name) ?? lookup(d, d.composites, on.name)
+      return (
+        lookup(d, d.enums, on.name) ??
+        lookup(d, d.domains, on.name) ??
+        lookup(d, d.composites, on.name) ??
+        lookup(d, d.ranges, on.name) ??
+        commentedObject(d, { what: 'type', name: on.name, types: [], method: null })
+      )
     case 'schema':
       return d.schemas.get(on.name.name)
     case 'extension':
       return d.extensions.get(on.name.name)
     case 'index':
-      return indexOf(d, on.name)
+      return indexOf(d, on.name) ?? keyIndexOf(d, on.name)
     case 'column': {
       const r = lookup(d, d.relations, on.table)
       if (r) return findColumn(d, r, on.column)
@@ -229,7 +230,10 @@ function commented(d: Draft, on: CommentTarget): { comment: string | null } | un
     case 'constraint':
     case 'trigger':
     case 'rule':
+    case 'policy':
       return partOf(d, on)
+    case 'object':
+      return commentedObject(d, on.object)
     case 'routine':
       return isReferenced(d, on.name, on.argumentTypes)
     case 'other':
@@ -243,20 +247,43 @@ function unreachable(on: never): never {
   throw new Error(`a comment on nothing known: ${JSON.stringify(on)}`)
 }
 
-function partOf(d: Draft, on: Extract<CommentTarget, { on: 'constraint' | 'trigger' | 'rule' }>): { comment: string | null } | undefined {
+function partOf(d: Draft, on: Extract<CommentTarget, { on: 'constraint' | 'trigger' | 'rule' | 'policy' }>): { comment: string | null } | undefined {
   const named = (x: { readonly name: string }) => x.name === on.name
   if (on.domain) return lookup(d, d.domains, on.table)?.checks.find(named)
   const r = lookup(d, d.relations, on.table)
   if (!r) return undefined
   if (on.on === 'trigger') return r.triggers.find(named)
   if (on.on === 'rule') return r.rules.find(named)
-  return [...keysOf(r), ...r.checks, ...r.foreignKeys].find(named) ?? exclusionOf(d, r, on.name)
+  if (on.on === 'policy') return r.policies.find(named)
+  return [...keysOf(r), ...r.checks, ...r.foreignKeys, ...r.exclusions].find(named)
 }
 
-const exclusionOf = (d: Draft, r: DraftRelation, name: string) =>
-  d.unmodelled.has(`table constraint ${r.schema}.${r.name} ${name}`) ? { comment: null } : undefined
+/** The identity column whose sequence has this name. */
+function identityOf(d: Draft, n: Name): { comment: string | null } | undefined {
+  const schemas = n.schema === null ? [...d.searchPath, d.semantics.defaultSchema] : [n.schema]
+  for (const r of d.relations.values())
+    for (const { identity } of r.columns)
+      if (identity?.sequence && identity.sequence.name === n.name && schemas.includes(identity.sequence.schema)) return identity
+  return undefined
+}
 
-/** The index by its name; the index of a key has no comment of its own here. */
+/** The comment on the index of a key or an exclusion constraint. */
+function keyIndexOf(d: Draft, n: Name): { comment: string | null } | undefined {
+  const schemas = n.schema === null ? [...d.searchPath, d.semantics.defaultSchema] : [n.schema]
+  const table = schemas.map((schema) => d.relations.get(d.tableOfIndex.get(at(schema, n.name)) ?? '')).find((r) => r !== undefined)
+  const key = table && [...keysOf(table), ...table.exclusions].find((k) => k.name === n.name)
+  if (!key) return undefined
+  return {
+    get comment() {
+      return key.indexComment
+    },
+    set comment(text) {
+      key.indexComment = text
+    },
+  }
+}
+
+/** The index by its name, where it is not that of a key. */
 export function indexOf(d: Draft, n: Name): DraftRelation['indexes'][number] | undefined {
   const schemas = n.schema === null ? [...d.searchPath, d.semantics.defaultSchema] : [n.schema]
   for (const schema of schemas) {
@@ -271,5 +298,10 @@ export function makeComment(d: Draft, s: StatementOf<'comment'>): void {
   if (s.on.on === 'other' || (s.on.on === 'extension' && s.on.name.name === 'plpgsql')) return
   const target = commented(d, s.on)
   if (target) target.comment = s.text === '' ? null : s.text
-  else d.complain({ code: 'unknown-object', what: s.on.on, name: 'name' in s.on ? (typeof s.on.name === 'string' ? s.on.name : s.on.name.name) : s.on.column })
+  else
+    d.complain({
+      code: 'unknown-object',
+      what: s.on.on,
+      name: s.on.on === 'object' ? s.on.object.name.name : 'name' in s.on ? (typeof s.on.name === 'string' ? s.on.name : s.on.name.name) : s.on.column,
+    })
 }

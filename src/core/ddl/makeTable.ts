@@ -63,6 +63,7 @@ export function makeTable(d: Draft, s: CreateTable): void {
   if (d.semantics.dialect === 'postgresql') r.partitionKey = s.partitionKey
   for (const p of s.inherits) inheritFrom(d, r, p)
   if (s.ofType) takeAttributes(d, r, s.ofType)
+  takeStorage(r, s)
   putRelation(d, r)
   const constraints: ConstraintDefinition[] = []
   const likes: LikeClause[] = []
@@ -89,6 +90,17 @@ export function makeTable(d: Draft, s: CreateTable): void {
   d.semantics.table(d, r, s)
 }
 
+/** Where the rows are: on a server elsewhere, or under another access method. */
+function takeStorage(r: DraftRelation, s: CreateTable): void {
+  if (s.foreign) {
+    if (!s.partitionOf) r.kind = 'foreign table'
+    r.foreign = { server: s.foreign.server, options: [...s.foreign.options], columns: [] }
+    // It has no rows of its own to identify (pg_class.relreplident is n).
+    r.replicaIdentity = { kind: 'nothing' }
+  }
+  if (s.method !== null && s.method !== 'heap') r.accessMethod = s.method
+}
+
 function reservedName(d: Draft, s: CreateTable): string | null {
   const found = s.elements.find((e) => e.kind === 'column' && e.column.bare && d.semantics.reserved.has(e.column.name.toLowerCase()))
   return found?.kind === 'column' ? found.column.name : null
@@ -97,9 +109,11 @@ function reservedName(d: Draft, s: CreateTable): string | null {
 /** CREATE TABLE … OF type. */
 function takeAttributes(d: Draft, r: DraftRelation, name: Name): void {
   const type = lookup(d, d.composites, name)
-  if (type) r.dependsOn.push({ kind: 'type', schema: type.schema, name: type.name })
+  if (type) {
+    r.dependsOn.push({ kind: 'type', schema: type.schema, name: type.name })
+    r.ofType = { schema: type.schema, name: type.name }
+  }
   for (const a of type?.attributes ?? []) r.columns.push({ ...newColumn(a.name, a.type), collation: a.collation })
-  d.unmodelled.set(`typed ${r.schema}.${r.name}`, { kind: 'table of a composite type', identity: `${r.schema}.${r.name}` })
 }
 
 /** PostgreSQL makes checks first, then keys with the primary key first, then the rest: that decides the names it makes up. */
@@ -111,7 +125,7 @@ function addInOrder(d: Draft, r: DraftRelation, list: readonly ConstraintDefinit
 
 /** Columns, NOT NULL, defaults and checks of a partition's parent. */
 function takeColumns(d: Draft, r: DraftRelation, parent: DraftRelation): void {
-  for (const c of parent.columns) r.columns.push({ ...cloned(c), identity: null, comment: null, statisticsTarget: null })
+  for (const c of parent.columns) r.columns.push({ ...cloned(c), identity: null, comment: null, statisticsTarget: null, options: [] })
   for (const c of parent.checks) if (c.inheritable) r.checks.push({ ...cloned(c), inherited: true, validated: true, comment: null })
   for (const c of r.checks) d.constraintNames.add(at(r.schema, c.name))
 }
@@ -121,11 +135,10 @@ export function inheritFrom(d: Draft, r: DraftRelation, name: { readonly schema:
   if (!parent) return
   d.children = null
   r.inherits.push({ schema: parent.schema, name: parent.name })
-  d.unmodelled.set(`inheritance ${r.schema}.${r.name}`, { kind: 'inheritance', identity: `${r.schema}.${r.name}` })
   for (const c of parent.columns) {
     const own = findColumn(d, r, c.name)
     if (own) own.nullable = own.nullable && c.nullable
-    else r.columns.push({ ...cloned(c), identity: null, comment: null, statisticsTarget: null })
+    else r.columns.push({ ...cloned(c), identity: null, comment: null, statisticsTarget: null, options: [], inherited: true })
   }
   for (const c of parent.checks)
     if (c.inheritable && !r.checks.some((x) => x.name === c.name)) r.checks.push({ ...cloned(c), inherited: true, validated: true, comment: null })
@@ -135,7 +148,7 @@ export function inheritFrom(d: Draft, r: DraftRelation, name: { readonly schema:
 export function addColumn(d: Draft, r: DraftRelation, def: ColumnDefinition, place: string | 'first' | null = null): void {
   const { semantics } = d
   const inherited = findColumn(d, r, def.name)
-  if (inherited && r.inherits.length === 0 && r.partitionOf === null && !isTyped(d, r)) {
+  if (inherited && r.inherits.length === 0 && r.partitionOf === null && r.ofType === null) {
     d.complain({ code: 'already-there', what: 'column', name: `${r.name}.${def.name}` })
     return
   }
@@ -145,15 +158,15 @@ export function addColumn(d: Draft, r: DraftRelation, def: ColumnDefinition, pla
   c.default = defaultOf(def.default, type, semantics.dialect) ?? c.default
   if (def.generated) c.generated = { expression: written(def.generated.expression), kept: def.generated.kept }
   if (def.onUpdate !== null) c.onUpdate = written(def.onUpdate)
-  if (def.collation) c.collation = semantics.collation(def.collation)
+  if (def.collation) c.collation = semantics.collation(def.collation, d)
   if (def.storage !== null) c.storage = semantics.storage(def.storage, type)
   if (def.compression === 'pglz' || def.compression === 'lz4') c.compression = def.compression
   if (def.comment !== null) c.comment = def.comment
+  if (def.foreignOptions.length > 0) r.foreign?.columns.push({ column: c.name, options: [...def.foreignOptions] })
+  c.inherited = false
   if (!inherited) insertColumn(d, r, c, place)
   semantics.column(d, r, c, def)
 }
-
-const isTyped = (d: Draft, r: DraftRelation) => d.unmodelled.has(`typed ${r.schema}.${r.name}`)
 
 /**
  * DEFAULT NULL is no default (PostgreSQL, heap.c: "If the expression is just a NULL constant, we do not bother to make an explicit

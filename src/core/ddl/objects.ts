@@ -1,10 +1,10 @@
 // CREATE of what is not a table: schemas, indexes, views, sequences, types, domains, triggers, rules.
-import { expressionUntil, keyParts, list, names, oneLine, options, qualified, skipGroup, typeName } from './clauses.ts'
+import { expressionUntil, keyParts, list, names, oneLine, options, qualified, skipGroup, textFrom, typeName } from './clauses.ts'
 import { startsClause } from './columns.ts'
 import { check } from './constraints.ts'
 import type { Scanner } from './scanner.ts'
 import { sequenceSettings } from './sequences.ts'
-import type { CheckDefinition, IndexDefinition, Name, Statement } from './statement.ts'
+import type { CheckDefinition, IndexDefinition, Name, Statement, TypeName } from './statement.ts'
 import { restOf } from './tables.ts'
 
 export const ifNotExists = (s: Scanner): boolean => s.accept('IF', 'NOT', 'EXISTS')
@@ -130,13 +130,11 @@ export function createSequence(s: Scanner, temporary: boolean, unlogged: boolean
   return { kind: 'create sequence', name, settings: sequenceSettings(s), temporary, unlogged, ifNotExists: absent }
 }
 
-export function createType(s: Scanner): Statement {
+export function createType(s: Scanner, from: number): Statement {
+  const at = s.from - from
   const name = qualified(s, 'a type')
   if (s.accept('AS', 'ENUM')) return { kind: 'create enum', name, labels: list(s, () => s.string()) }
-  if (s.accept('AS', 'RANGE')) {
-    skipGroup(s)
-    return { kind: 'create other', what: 'type', name: dotted(name) }
-  }
+  if (s.accept('AS', 'RANGE')) return createRange(s, name)
   if (s.accept('AS')) {
     const attributes = list(s, () => {
       const attribute = s.name('an attribute')
@@ -146,7 +144,32 @@ export function createType(s: Scanner): Statement {
     return { kind: 'create composite', name, attributes }
   }
   if (s.isMark('(')) skipGroup(s)
-  return { kind: 'create other', what: 'type', name: dotted(name) }
+  const object = { what: 'type', name, types: [], method: null } as const
+  return { kind: 'create object', object, statistics: null, tables: null, handler: false, ifNotExists: false, ...textFrom(s, from, name, at) }
+}
+
+/** (SUBTYPE = type, SUBTYPE_OPCLASS = class, …): manual, CREATE TYPE. */
+function createRange(s: Scanner, name: Name): Statement {
+  let subtype: TypeName | null = null
+  const named = new Map<string, Name>()
+  list(s, () => {
+    const option = s.name('an option').toLowerCase()
+    s.expectMark('=')
+    if (option === 'subtype') subtype = typeName(s)
+    else named.set(option, qualified(s))
+  })
+  if (subtype === null) throw s.unreadable('SUBTYPE was expected')
+  const of = (option: string) => named.get(option) ?? null
+  return {
+    kind: 'create range',
+    name,
+    subtype,
+    operatorClass: of('subtype_opclass'),
+    collation: of('collation'),
+    canonical: of('canonical'),
+    difference: of('subtype_diff'),
+    multirange: of('multirange_type_name'),
+  }
 }
 
 export const dotted = (n: Name): string => (n.schema === null ? n.name : `${n.schema}.${n.name}`)

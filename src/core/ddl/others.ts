@@ -1,9 +1,12 @@
 // ALTER, DROP and COMMENT of everything but the actions on a table.
 
 import { alterActions } from './alter.ts'
-import { expressionUntil, oneLine, qualified, skipGroup, typeName } from './clauses.ts'
+import { expressionUntil, qualified, typeName } from './clauses.ts'
 import { startsClause } from './columns.ts'
 import { check } from './constraints.ts'
+import { alterDefined, definedKind, dropDefined, objectName } from './definedObjects.ts'
+import { dotted } from './objects.ts'
+import { alterPolicy, dropPolicy } from './policies.ts'
 import { signature } from './routines.ts'
 import type { Scanner } from './scanner.ts'
 import { columnOf, sequenceSettings } from './sequences.ts'
@@ -43,6 +46,9 @@ function skipAll(s: Scanner): void {
 /** After DROP. */
 export function drop(s: Scanner): Statement {
   s.accept('TEMPORARY')
+  if (s.accept('POLICY')) return dropPolicy(s)
+  const defined = definedKind(s)
+  if (defined !== null) return dropDefined(s, defined)
   const what = objectKind(s)
   if (what === null) {
     skipAll(s)
@@ -62,8 +68,11 @@ export function drop(s: Scanner): Statement {
 }
 
 /** After ALTER. */
-export function alter(s: Scanner): Statement {
+export function alter(s: Scanner, from: number): Statement {
   s.accept('IGNORE')
+  if (s.accept('POLICY')) return alterPolicy(s)
+  const defined = definedKind(s)
+  if (defined !== null) return alterDefined(s, defined, from)
   const start = s.place()
   const what = objectKind(s)
   switch (what) {
@@ -225,7 +234,7 @@ function renameOther(s: Scanner, what: 'schema' | 'routine' | 'trigger' | 'rule'
   return ignored
 }
 
-/** Kinds kept by name only: a new owner changes nothing; another change is not read. */
+/** Of a kind that is not read: a new owner changes nothing. */
 function alterUnmodelled(s: Scanner): Statement {
   const from = s.place()
   while (!s.done) {
@@ -251,6 +260,8 @@ export function comment(s: Scanner): Statement {
 const relationWords: readonly (readonly string[])[] = [['TABLE'], ['VIEW'], ['MATERIALIZED', 'VIEW'], ['FOREIGN', 'TABLE']]
 
 function commentTarget(s: Scanner): CommentTarget {
+  const defined = definedKind(s)
+  if (defined !== null) return { on: 'object', object: objectName(s, defined) }
   if (s.accept('COLUMN')) return { on: 'column', ...columnOf(s) }
   for (const words of relationWords) if (s.acceptAll(words)) return { on: 'relation', name: qualified(s) }
   for (const [word, on] of [
@@ -267,6 +278,7 @@ function commentTarget(s: Scanner): CommentTarget {
     ['CONSTRAINT', 'constraint'],
     ['TRIGGER', 'trigger'],
     ['RULE', 'rule'],
+    ['POLICY', 'policy'],
   ] as const) {
     if (!s.accept(word)) continue
     const name = s.name()
@@ -282,59 +294,17 @@ function commentTarget(s: Scanner): CommentTarget {
   return { on: 'other' }
 }
 
-/** What CREATE makes that is kept by name only; null where the words say nothing known. The name is the server's own for it (pg_identify_object). */
+/** What CREATE makes that is kept by name only; null where the words say nothing known. */
 export function createOther(s: Scanner): Statement | null {
-  if (s.accept('POLICY')) {
-    const name = s.name()
-    s.expect('ON')
-    const table = qualified(s)
-    return { ...other(s, 'policy', name), table }
-  }
-  for (const [words, what] of namedKinds) {
-    if (!s.acceptAll(words)) continue
+  for (const [word, what] of [
+    ['SUBSCRIPTION', 'subscription'],
+    ['EVENT', 'event'],
+  ] as const) {
+    if (!s.accept(word)) continue
     s.accept('IF', 'NOT', 'EXISTS')
-    // CREATE STATISTICS ON …: the server makes up a name.
-    const name = s.is('ON') || s.isMark('(') ? { schema: null, name: oneLine(s.raw, s.lexis) } : qualified(s)
-    return other(s, what, name.schema === null ? name.name : `${name.schema}.${name.name}`)
-  }
-  if (s.accept('CAST')) {
-    const from = s.from
-    skipGroup(s)
-    return other(s, 'cast', s.text.slice(from, s.before).replace(/\s+AS\s+/i, ' AS '))
-  }
-  if (s.accept('OPERATOR')) {
-    const from = s.from
-    while (!s.done && !s.isMark('(')) s.next()
-    return other(s, 'operator', s.text.slice(from, s.before))
+    const name = qualified(s)
+    skipAll(s)
+    return { kind: 'create other', what, name: dotted(name) }
   }
   return null
 }
-
-function other(s: Scanner, what: string, name: string): Extract<Statement, { kind: 'create other' }> {
-  skipAll(s)
-  return { kind: 'create other', what, name }
-}
-
-const namedKinds: readonly (readonly [readonly string[], string])[] = [
-  [['STATISTICS'], 'statistics object'],
-  [['COLLATION'], 'collation'],
-  [['DEFAULT', 'CONVERSION'], 'conversion'],
-  [['CONVERSION'], 'conversion'],
-  [['OPERATOR', 'CLASS'], 'operator class'],
-  [['OPERATOR', 'FAMILY'], 'operator family'],
-  [['TEXT', 'SEARCH', 'CONFIGURATION'], 'text search configuration'],
-  [['TEXT', 'SEARCH', 'DICTIONARY'], 'text search dictionary'],
-  [['TEXT', 'SEARCH', 'PARSER'], 'text search parser'],
-  [['TEXT', 'SEARCH', 'TEMPLATE'], 'text search template'],
-  [['EVENT', 'TRIGGER'], 'event trigger'],
-  [['FOREIGN', 'DATA', 'WRAPPER'], 'foreign-data wrapper'],
-  [['SERVER'], 'server'],
-  [['PUBLICATION'], 'publication'],
-  [['SUBSCRIPTION'], 'subscription'],
-  [['TRUSTED', 'PROCEDURAL', 'LANGUAGE'], 'language'],
-  [['TRUSTED', 'LANGUAGE'], 'language'],
-  [['PROCEDURAL', 'LANGUAGE'], 'language'],
-  [['LANGUAGE'], 'language'],
-  [['ACCESS', 'METHOD'], 'access method'],
-  [['EVENT'], 'event'],
-]

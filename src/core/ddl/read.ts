@@ -1,5 +1,6 @@
 // One statement: which one it is, and the reader for it.
 import { qualified } from './clauses.ts'
+import { createDefined } from './definedObjects.ts'
 import { ignorable } from './ignorable.ts'
 import {
   createDomain,
@@ -14,6 +15,7 @@ import {
   createVirtualTable,
 } from './objects.ts'
 import { alter, comment, createOther, drop } from './others.ts'
+import { createPolicy } from './policies.ts'
 import { createAggregate, createRoutine } from './routines.ts'
 import type { Scanner } from './scanner.ts'
 import type { Name, Statement } from './statement.ts'
@@ -47,7 +49,7 @@ function structural(s: Scanner, from: number): Statement | null {
   if (s.is('ALTER')) {
     if (isIgnorable(s)) return null
     s.next()
-    return alter(s)
+    return alter(s, from)
   }
   if (s.is('DROP')) {
     if (isIgnorable(s)) return null
@@ -96,20 +98,13 @@ function create(s: Scanner, from: number): Statement | null {
   if (s.accept('AGGREGATE')) return createAggregate(s, from, replace)
   if (s.accept('SCHEMA')) return createSchema(s)
   if (s.accept('EXTENSION')) return createExtension(s)
-  if (s.accept('TYPE')) return createType(s)
+  if (s.accept('TYPE')) return createType(s, from)
   if (s.accept('DOMAIN')) return createDomain(s)
-  if (s.accept('FOREIGN', 'TABLE')) return foreignTable(s)
-  const other = createOther(s)
+  if (s.accept('FOREIGN', 'TABLE')) return createTable(s, { from, temporary: false, unlogged: false })
+  if (s.accept('POLICY')) return createPolicy(s)
+  const other = createDefined(s, from) ?? createOther(s)
   if (other) return other
   throw s.unreadable('what is created here is not known')
-}
-
-/** A foreign table is kept by name only, as the survey of a server keeps it. */
-function foreignTable(s: Scanner): Statement {
-  s.accept('IF', 'NOT', 'EXISTS')
-  const name = qualified(s)
-  skipRest(s)
-  return { kind: 'create other', what: 'foreign table', name: `${name.schema ?? 'public'}.${name.name}` }
 }
 
 function definer(s: Scanner): void {

@@ -2,6 +2,7 @@
 import { moveSequence } from './changeSequence.ts'
 import { moveType } from './changeType.ts'
 import { at, type Draft, type DraftRelation, dropIndexName, getRelation, keyOf, keysOf, putIndexName, relationKey, shown } from './draft.ts'
+import { moveObject } from './makeObject.ts'
 import { findRoutine, routineKey } from './routineText.ts'
 import type { StatementOf } from './statement.ts'
 
@@ -52,6 +53,8 @@ function renameSchema(d: Draft, from: string, to: string): void {
   d.schemas.delete(from)
   d.schemas.set(to, { ...schema, name: to })
   for (const r of [...d.relations.values()]) if (r.schema === from) moveRelation(d, r, to, r.name)
+  for (const o of [...d.objects.values()]) if (o.schema === from) moveObject(d, o, to)
   for (const q of [...d.sequences.values()]) if (q.schema === from) moveSequence(d, q, to, q.name)
-  for (const t of [...d.enums.values(), ...d.domains.values(), ...d.composites.values()]) if (t.schema === from) moveType(d, t, to, t.name)
+  for (const t of [...d.enums.values(), ...d.domains.values(), ...d.composites.values(), ...d.ranges.values()])
+    if (t.schema === from) moveType(d, t, to, t.name)
 }

@@ -1,6 +1,6 @@
 // A routine's signature as the catalog keeps it (PostgreSQL, pg_get_function_arguments and pg_get_function_result).
 import type { Routine } from '../catalog/index.ts'
-import { at, type Draft, placeFor, type Writable, written } from './draft.ts'
+import { at, type Draft, placedText, placeFor, type Writable } from './draft.ts'
 import type { Name, Statement, TypeName } from './statement.ts'
 
 type CreateRoutine = Extract<Statement, { kind: 'create routine' }>
@@ -28,10 +28,13 @@ export function routineOf(d: Draft, s: CreateRoutine): Writable<Routine> {
     schema: address.schema,
     name: address.name,
     argumentTypes: inputs.map((p) => type(p.type)).join(', '),
-    arguments: s.parameters.map(one).join(', '),
+    arguments: [s.parameters.slice(0, s.orderedFrom ?? s.parameters.length), ...(s.orderedFrom === null ? [] : [s.parameters.slice(s.orderedFrom)])]
+      .map((list) => list.map(one).join(', '))
+      .join(' ORDER BY ')
+      .trimStart(),
     returns: s.of === 'procedure' ? null : result(d, s, type),
     language: s.language.toLowerCase(),
-    definition: written(s.text),
+    definition: placedText(d, s, address.schema),
     comment: null,
     dependsOn: [],
   }

@@ -1,5 +1,5 @@
 // CREATE FUNCTION, PROCEDURE and AGGREGATE: the signature is read, the body is kept as text.
-import { expressionUntil, list, qualified, skipGroup, typeName } from './clauses.ts'
+import { expressionUntil, list, qualified, skipGroup, textFrom, typeName } from './clauses.ts'
 import { skipBody } from './objects.ts'
 import type { Scanner } from './scanner.ts'
 import type { Statement, TypeName } from './statement.ts'
@@ -7,7 +7,7 @@ import type { Statement, TypeName } from './statement.ts'
 type Routine = Extract<Statement, { kind: 'create routine' }>
 type Parameter = Routine['parameters'][number]
 
-const endsParameter = (s: Scanner) => s.isMark(',') || s.isMark(')') || s.is('DEFAULT') || s.isMark('=') || s.isMark(':') || s.done
+const endsParameter = (s: Scanner) => s.isMark(',') || s.isMark(')') || s.is('DEFAULT') || s.is('ORDER') || s.isMark('=') || s.isMark(':') || s.done
 
 function mode(s: Scanner): string {
   if (s.accept('IN', 'OUT') || s.accept('INOUT')) return 'inout'
@@ -41,19 +41,25 @@ function parameter(s: Scanner): Parameter {
   return { mode: how, name, type, default: default_ }
 }
 
+/** `(a, b ORDER BY c)`, `(*)`: `orderedFrom` is where the arguments after ORDER BY begin (manual, CREATE AGGREGATE). */
+function parameterList(s: Scanner): { readonly parameters: readonly Parameter[]; readonly orderedFrom: number | null } {
+  const found: Parameter[] = []
+  let orderedFrom: number | null = null
+  s.expectMark('(')
+  if (s.isMark('*')) s.next()
+  while (!s.acceptMark(')')) {
+    if (s.accept('ORDER', 'BY')) orderedFrom = found.length
+    found.push(parameter(s))
+    if (!s.isMark(')') && !s.is('ORDER')) s.expectMark(',')
+  }
+  return { parameters: found, orderedFrom }
+}
+
 /** Types that tell a routine apart where it is altered, dropped or commented on; null where no list is given. */
 export function signature(s: Scanner): readonly TypeName[] | null {
   if (!s.isMark('(')) return null
-  const start = s.place()
-  s.next()
-  if (s.isMark('*')) {
-    s.next()
-    s.expectMark(')')
-    return []
-  }
-  s.back(start)
-  return list(s, () => parameter(s))
-    .filter((p) => p.mode !== 'out')
+  return parameterList(s)
+    .parameters.filter((p) => p.mode !== 'out')
     .map((p) => p.type)
 }
 
@@ -69,6 +75,7 @@ function returns(s: Scanner): Routine['returns'] {
 /** After CREATE [OR REPLACE] FUNCTION or PROCEDURE. */
 export function createRoutine(s: Scanner, of: 'function' | 'procedure', from: number, replace: boolean): Statement {
   s.accept('IF', 'NOT', 'EXISTS')
+  const at = s.from - from
   const name = qualified(s, 'a routine')
   const parameters = s.isMark('(') ? list(s, () => parameter(s)) : []
   let result: Routine['returns'] = null
@@ -85,16 +92,17 @@ export function createRoutine(s: Scanner, of: 'function' | 'procedure', from: nu
       else s.next()
     }
   } else skipBody(s)
-  return { kind: 'create routine', of, window, name, replace, parameters, returns: result, language, text: s.text.slice(from, s.before) }
+  return { kind: 'create routine', of, window, name, replace, parameters, returns: result, language, orderedFrom: null, ...textFrom(s, from, name, at) }
 }
 
 /** CREATE AGGREGATE name (types) (…), or the old form without types. */
 export function createAggregate(s: Scanner, from: number, replace: boolean): Statement {
+  const at = s.from - from
   const name = qualified(s, 'an aggregate')
   const start = s.place()
-  let parameters: readonly Parameter[] = []
+  let arguments_: ReturnType<typeof parameterList> = { parameters: [], orderedFrom: null }
   try {
-    parameters = s.isMark('(') ? (signature(s) ?? []).map((type) => ({ mode: 'in', name: null, type, default: null })) : []
+    if (s.isMark('(')) arguments_ = parameterList(s)
   } catch {
     s.back(start)
   }
@@ -105,9 +113,9 @@ export function createAggregate(s: Scanner, from: number, replace: boolean): Sta
     window: false,
     name,
     replace,
-    parameters,
+    ...arguments_,
     returns: null,
     language: 'internal',
-    text: s.text.slice(from, s.before),
+    ...textFrom(s, from, name, at),
   }
 }

@@ -7,6 +7,7 @@ import { alterType } from './changeType.ts'
 import type { ScriptDiagnostic } from './diagnostic.ts'
 import { type Draft, newDraft } from './draft.ts'
 import { drop } from './dropObjects.ts'
+import { alterObject, alterPolicy, dropObject, dropPolicy, makeObject, makePolicy, makeRange } from './makeObject.ts'
 import {
   makeComment,
   makeExtension,
@@ -113,6 +114,20 @@ function apply(d: Draft, s: Statement): void {
     case 'create composite':
     case 'create domain':
       return makeType(d, s)
+    case 'create range':
+      return makeRange(d, s)
+    case 'create object':
+      return makeObject(d, s)
+    case 'alter object':
+      return alterObject(d, s)
+    case 'drop object':
+      return dropObject(d, s)
+    case 'create policy':
+      return makePolicy(d, s)
+    case 'alter policy':
+      return alterPolicy(d, s)
+    case 'drop policy':
+      return dropPolicy(d, s)
     case 'create routine':
       return makeRoutine(d, s)
     case 'create trigger':
@@ -163,9 +178,11 @@ function catalogOf(d: Draft): Catalog {
     enums: [...d.enums.values()],
     domains: [...d.domains.values()],
     composites: [...d.composites.values()],
+    ranges: [...d.ranges.values()],
     sequences: [...d.sequences.values()],
-    relations: [...d.relations.values()].map(({ inherits: _inherits, ...r }) => r),
+    relations: [...d.relations.values()],
     routines: [...d.routines.values()],
+    objects: [...d.objects.values()],
     unmodelled: [...d.unmodelled.values()],
   }
 }

@@ -1,98 +1,8 @@
 // What the statement reader understands: one value per statement, names folded, nothing looked up.
+import type { DefinedKind } from '../catalog/index.ts'
+import type { CheckDefinition, ConstraintDefinition, Deferrable, IndexDefinition, Name, TypeName } from './definitions.ts'
 
-/** A possibly qualified name. The schema is null where none is written; MySQL's `database.table` has one too. */
-export interface Name {
-  readonly schema: string | null
-  readonly name: string
-}
-
-/** A type as it is written. */
-export interface TypeName extends Name {
-  /** Words of a type with several: `double precision`; else the name, folded. */
-  readonly quoted: boolean
-  /** In brackets after the name, as text: `10`, `2`, `'a'`. */
-  readonly parameters: readonly string[]
-  /** What follows the brackets: `with time zone`, `unsigned zerofill`, `day to second`. */
-  readonly suffix: string
-  readonly array: boolean
-  /** All of it, white space collapsed. */
-  readonly written: string
-}
-
-export type Action = 'no action' | 'restrict' | 'cascade' | 'set null' | 'set default'
-export type Deferrable = 'no' | 'initially immediate' | 'initially deferred'
-
-/** One column or expression of a key or an index. */
-export interface KeyPart {
-  readonly column: string | null
-  readonly expression: string | null
-  readonly collation: Name | null
-  readonly operatorClass: Name | null
-  readonly operatorClassOptions: readonly string[]
-  readonly descending: boolean
-  readonly nulls: 'first' | 'last' | null
-  /** A prefix of the column, in characters (MySQL). */
-  readonly length: number | null
-}
-
-interface Common {
-  readonly name: string | null
-  readonly deferrable: Deferrable
-}
-export interface KeyDefinition extends Common {
-  readonly kind: 'primary key' | 'unique'
-  readonly parts: readonly KeyPart[]
-  readonly include: readonly string[]
-  readonly options: readonly string[]
-  readonly nullsNotDistinct: boolean
-  /** ADD PRIMARY KEY USING INDEX. */
-  readonly usingIndex: string | null
-  readonly comment: string | null
-  readonly method: string | null
-}
-export interface ReferenceDefinition extends Common {
-  readonly kind: 'foreign key'
-  readonly columns: readonly string[]
-  readonly target: Name
-  /** Empty where the target's primary key is meant. */
-  readonly targetColumns: readonly string[]
-  readonly onUpdate: Action
-  readonly onDelete: Action
-  readonly onDeleteColumns: readonly string[]
-  readonly match: 'simple' | 'full' | 'partial'
-  readonly notValid: boolean
-  /** Written at a column: some servers read that and make nothing of it. */
-  readonly inline: boolean
-  /** The name in FOREIGN KEY name (…), which MySQL gives the index. */
-  readonly indexName: string | null
-}
-export interface CheckDefinition extends Common {
-  readonly kind: 'check'
-  readonly expression: string
-  readonly noInherit: boolean
-  readonly notValid: boolean
-  /** NOT ENFORCED */
-  readonly notEnforced: boolean
-  /** The column it is written at. */
-  readonly column: string | null
-}
-export interface ExclusionDefinition extends Common {
-  readonly kind: 'exclude'
-}
-/** INDEX or KEY inside CREATE TABLE (MySQL). */
-export interface IndexDefinition {
-  readonly kind: 'index'
-  readonly name: string | null
-  readonly unique: boolean
-  readonly method: string | null
-  readonly parts: readonly KeyPart[]
-  readonly include: readonly string[]
-  readonly predicate: string | null
-  readonly nullsNotDistinct: boolean
-  readonly options: readonly string[]
-  readonly comment: string | null
-}
-export type ConstraintDefinition = KeyDefinition | ReferenceDefinition | CheckDefinition | ExclusionDefinition | IndexDefinition
+export type * from './definitions.ts'
 
 export interface SequenceSettings {
   readonly type: TypeName | null
@@ -126,6 +36,8 @@ export interface ColumnDefinition {
   readonly storage: string | null
   readonly compression: string | null
   readonly comment: string | null
+  /** OPTIONS (…) of a foreign table's column: `column_name=kind`. */
+  readonly foreignOptions: readonly string[]
   readonly constraints: readonly ConstraintDefinition[]
 }
 
@@ -146,6 +58,9 @@ export interface CreateTable {
   readonly elements: readonly TableElement[]
   readonly inherits: readonly Name[]
   readonly ofType: Name | null
+  /** USING: the access method. */
+  readonly method: string | null
+  readonly foreign: { readonly server: string; readonly options: readonly string[] } | null
   readonly partitionKey: string | null
   readonly partitionOf: { readonly parent: Name; readonly bound: string } | null
   readonly options: readonly string[]
@@ -186,7 +101,11 @@ export type AlterAction =
   | { readonly kind: 'column storage'; readonly column: string; readonly storage: string }
   | { readonly kind: 'column compression'; readonly column: string; readonly compression: string }
   | { readonly kind: 'column statistics'; readonly column: string; readonly target: number }
-  | { readonly kind: 'column options'; readonly column: string }
+  | { readonly kind: 'column options'; readonly column: string; readonly set: readonly string[]; readonly reset: readonly string[] }
+  | { readonly kind: 'column foreign options'; readonly column: string; readonly changes: OptionChanges }
+  | { readonly kind: 'foreign options'; readonly changes: OptionChanges }
+  | { readonly kind: 'of type'; readonly type: Name | null }
+  | { readonly kind: 'access method'; readonly method: string }
   | { readonly kind: 'attach partition'; readonly partition: Name; readonly bound: string }
   | { readonly kind: 'detach partition'; readonly partition: Name }
   | { readonly kind: 'inherit'; readonly parent: Name }
@@ -201,6 +120,49 @@ export type AlterAction =
   | { readonly kind: 'settings'; readonly settings: ReadonlyMap<string, string> }
   /** Says nothing about the structure: OWNER TO, SET STATISTICS of an index, ENGINE. */
   | { readonly kind: 'nothing' }
+
+/** OPTIONS (ADD a '1', SET b '2', DROP c). */
+export interface OptionChanges {
+  readonly set: readonly string[]
+  readonly drop: readonly string[]
+}
+
+/** How a statement names an object that is kept as the text that makes it. */
+export interface ObjectName {
+  readonly what: DefinedKind
+  /** Empty for casts and transforms, which their types name. */
+  readonly name: Name
+  /** Operands of an operator (null for none), source and target of a cast, the type of a transform; where it is made, that of an operator class. */
+  readonly types: readonly (TypeName | null)[]
+  /** After USING or LANGUAGE. */
+  readonly method: string | null
+  /** CREATE OPERATOR CLASS … FAMILY; null where the server makes one of the same name. */
+  readonly family?: Name | null
+  /** Places of an operator's commutator and negator, where they stand without a schema. */
+  readonly relatedAt?: NamedText['namesAt']
+}
+
+/** The whole statement, and where in it names of the object's schema stand without it: the draft knows the schema. */
+export interface NamedText {
+  readonly text: string
+  readonly namesAt: readonly {
+    readonly from: number /** The end of an operator, which is wrapped; null for a name, which gets its schema before it. */
+    readonly to: number | null
+  }[]
+}
+
+/** Tables that a statement puts into a publication or takes out of it. */
+export interface PublishedTables {
+  readonly change: 'add' | 'set' | 'drop'
+  readonly tables: readonly { readonly name: Name; readonly only: boolean }[]
+}
+
+export interface PolicyClauses {
+  /** Null where nothing is said; empty for PUBLIC. */
+  readonly roles: readonly string[] | null
+  readonly using: string | null
+  readonly check: string | null
+}
 
 export type Droppable =
   | 'table'
@@ -263,6 +225,42 @@ export type Statement =
       readonly attributes: readonly { readonly name: string; readonly type: TypeName; readonly collation: Name | null }[]
     }
   | {
+      readonly kind: 'create range'
+      readonly name: Name
+      readonly subtype: TypeName
+      readonly operatorClass: Name | null
+      readonly collation: Name | null
+      readonly canonical: Name | null
+      readonly difference: Name | null
+      readonly multirange: Name | null
+    }
+  | ({
+      readonly kind: 'create object'
+      readonly object: ObjectName
+      /** What a name for statistics is made up from; null stands for an expression. */
+      readonly statistics: { readonly table: Name; readonly columns: readonly (string | null)[] } | null
+      readonly tables: PublishedTables | null
+      /** CREATE LANGUAGE … HANDLER; without, it is an extension's. */
+      readonly handler: boolean
+      readonly ifNotExists: boolean
+    } & NamedText)
+  | ({
+      readonly kind: 'alter object'
+      readonly object: ObjectName
+      readonly to: { readonly part: 'name' | 'schema'; readonly name: string } | null
+      readonly tables: PublishedTables | null
+    } & NamedText)
+  | { readonly kind: 'drop object'; readonly objects: readonly ObjectName[]; readonly ifExists: boolean }
+  | ({
+      readonly kind: 'create policy'
+      readonly name: string
+      readonly table: Name
+      readonly permissive: boolean
+      readonly command: 'all' | 'select' | 'insert' | 'update' | 'delete'
+    } & PolicyClauses)
+  | ({ readonly kind: 'alter policy'; readonly name: string; readonly table: Name; readonly to: string | null } & PolicyClauses)
+  | { readonly kind: 'drop policy'; readonly name: string; readonly table: Name; readonly ifExists: boolean }
+  | {
       readonly kind: 'create domain'
       readonly name: Name
       readonly type: TypeName
@@ -271,7 +269,7 @@ export type Statement =
       readonly collation: Name | null
       readonly checks: readonly CheckDefinition[]
     }
-  | {
+  | ({
       readonly kind: 'create routine'
       readonly of: 'function' | 'procedure' | 'aggregate'
       readonly window: boolean
@@ -283,8 +281,9 @@ export type Statement =
         | { readonly table: readonly { readonly name: string; readonly type: TypeName }[] }
         | null
       readonly language: string
-      readonly text: string
-    }
+      /** Where the arguments behind ORDER BY of an ordered-set aggregate begin. */
+      readonly orderedFrom: number | null
+    } & NamedText)
   | {
       readonly kind: 'create trigger'
       readonly name: Name
@@ -295,7 +294,7 @@ export type Statement =
     }
   | { readonly kind: 'create rule'; readonly name: string; readonly table: Name; readonly replace: boolean; readonly text: string }
   /** Something that is kept by name only. */
-  | { readonly kind: 'create other'; readonly what: string; readonly name: string; readonly table?: Name }
+  | { readonly kind: 'create other'; readonly what: string; readonly name: string }
   | {
       readonly kind: 'alter table'
       readonly table: Name
@@ -357,7 +356,8 @@ export type TypeAction =
 export type CommentTarget =
   | { readonly on: 'relation' | 'type' | 'sequence' | 'index' | 'schema' | 'extension'; readonly name: Name }
   | { readonly on: 'column'; readonly table: Name; readonly column: string }
-  | { readonly on: 'constraint' | 'trigger' | 'rule'; readonly name: string; readonly table: Name; readonly domain: boolean }
+  | { readonly on: 'object'; readonly object: ObjectName }
+  | { readonly on: 'constraint' | 'trigger' | 'rule' | 'policy'; readonly name: string; readonly table: Name; readonly domain: boolean }
   | { readonly on: 'routine'; readonly name: Name; readonly argumentTypes: readonly TypeName[] }
   | { readonly on: 'other' }
 

@@ -1,5 +1,5 @@
 // CREATE TABLE in all three dialects.
-import { expressionUntil, group, list, oneLine, options, qualified, skipGroup } from './clauses.ts'
+import { expressionUntil, foreignOptions, group, list, oneLine, options, qualified, skipGroup } from './clauses.ts'
 import { columnDefinition } from './columns.ts'
 import { tableConstraint } from './constraints.ts'
 import type { Scanner } from './scanner.ts'
@@ -58,6 +58,8 @@ interface Tail {
   query: string | null
   withoutRowid: boolean
   strict: boolean
+  method: string | null
+  foreign: CreateTable['foreign']
 }
 
 /** Everything after CREATE … TABLE. */
@@ -77,7 +79,7 @@ export function createTable(s: Scanner, flags: TableFlags): CreateTable {
     if (s.isMark('(')) elements = elementsOf(s)
   } else if (s.accept('LIKE')) elements = [likeClause(s)]
   else if (s.isMark('(')) elements = elementsOf(s)
-  const tail: Tail = { inherits: [], partitionKey: null, options: [], query: null, withoutRowid: false, strict: false }
+  const tail: Tail = { inherits: [], partitionKey: null, options: [], query: null, withoutRowid: false, strict: false, method: null, foreign: null }
   for (s.acceptMark(','); !s.done; s.acceptMark(',')) if (!tableTail(s, tail, elements.length === 0)) setting(s, settings)
   const { temporary, unlogged } = flags
   const comment = settings.get('comment') ?? null
@@ -108,7 +110,10 @@ function tableTail(s: Scanner, t: Tail, mayBeQuery: boolean): boolean {
   else if (s.accept('ON', 'COMMIT')) {
     s.next()
     s.accept('ROWS')
-  } else if (s.accept('TABLESPACE') || s.accept('USING')) s.next()
+  } else if (s.accept('TABLESPACE')) s.next()
+  else if (s.accept('USING')) t.method = s.name('an access method')
+  else if (s.accept('SERVER')) t.foreign = { server: s.name('a server'), options: [] }
+  else if (t.foreign && s.accept('OPTIONS')) t.foreign = { ...t.foreign, options: foreignOptions(s) }
   else if (s.is('AS') || s.is('SELECT') || (s.isMark('(') && mayBeQuery)) {
     s.accept('AS')
     t.query = restOf(s).replace(/\s+WITH\s+(NO\s+)?DATA$/i, '')

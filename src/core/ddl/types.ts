@@ -4,6 +4,7 @@ import type {
   CheckConstraint,
   Column,
   CompositeType,
+  DefinedObject,
   Dialect,
   Domain,
   EnumeratedType,
@@ -11,6 +12,7 @@ import type {
   ForeignKey,
   Index,
   KeyConstraint,
+  RangeType,
   Relation,
   RelationAddress,
   Routine,
@@ -28,10 +30,7 @@ export type DraftReference = Writable<ForeignKey>
 export type DraftCheck = Writable<CheckConstraint>
 export type DraftIndex = Writable<Index>
 export type DraftTrigger = Writable<Trigger>
-export interface DraftRelation extends Writable<Relation> {
-  /** Parents by INHERITS; a partition's parent is `partitionOf`. */
-  inherits: RelationAddress[]
-}
+export type DraftRelation = Writable<Relation>
 
 /** The script has something to say that is no structure: told with a code, worded in `diagnostic.ts`. */
 export type Complaint =
@@ -50,6 +49,9 @@ export interface Draft {
   readonly enums: Map<string, Writable<EnumeratedType>>
   readonly domains: Map<string, Writable<Domain>>
   readonly composites: Map<string, Writable<CompositeType>>
+  readonly ranges: Map<string, Writable<RangeType>>
+  /** By kind, schema and name. */
+  readonly objects: Map<string, Writable<DefinedObject>>
   readonly sequences: Map<string, Writable<Sequence>>
   readonly relations: Map<string, DraftRelation>
   readonly routines: Map<string, Writable<Routine>>
@@ -103,7 +105,10 @@ export interface Semantics {
   readonly uniqueIndexIsKey: boolean
   /** Names that the engine makes up. `columns` are those of the key; null stands for an expression. */
   readonly keyName: (d: Draft, r: DraftRelation, kind: 'primary key' | 'unique', columns: readonly string[]) => string
-  readonly indexName: (d: Draft, r: DraftRelation, parts: readonly KeyPart[], include: readonly string[]) => string
+  /** `label`: of an index, or of the index of an exclusion constraint. */
+  readonly indexName: (d: Draft, r: DraftRelation, parts: readonly KeyPart[], include: readonly string[], label: 'idx' | 'excl') => string
+  /** Of extended statistics; null where the engine has none. An expression stands as null. */
+  readonly statisticsName: ((d: Draft, r: DraftRelation, columns: readonly (string | null)[]) => string) | null
   readonly referenceName: (d: Draft, r: DraftRelation, columns: readonly string[]) => string
   readonly checkName: (d: Draft, r: DraftRelation, column: string | null, expression: string) => string
   /** Does a key take the name it is given? */
@@ -121,7 +126,7 @@ export interface Semantics {
   readonly finish: (d: Draft) => void
   /** The sequence under a new identity column; null where the engine has none. */
   readonly ownedSequence: ((d: Draft, r: DraftRelation, column: string) => RelationAddress) | null
-  readonly collation: (n: { readonly schema: string | null; readonly name: string }) => RelationAddress | null
+  readonly collation: (n: { readonly schema: string | null; readonly name: string }, d: Draft) => RelationAddress | null
   readonly operatorClass: (n: { readonly schema: string | null; readonly name: string }, method: string, d: Draft) => RelationAddress | null
   /** What a fresh database holds. */
   readonly base: Catalog

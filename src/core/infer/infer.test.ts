@@ -122,6 +122,7 @@ describe('join tables', () => {
               generation: 'always',
               sequence: { schema: 's', name: 'q' },
               options: { type: 'integer', start: '1', increment: '1', minimum: '1', maximum: '9', cache: '1', cycle: false },
+              comment: null,
             },
           }),
           ...pair,

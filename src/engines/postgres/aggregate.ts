@@ -26,6 +26,7 @@ export function aggregateDefinition(r: RoutineRow, a: AggregateRow): string {
     ['MFINALFUNC_EXTRA', a.movingFinalExtra ? '' : null],
     ['MFINALFUNC_MODIFY', a.movingFinal === null || a.movingFinalModify === 'r' ? null : (modify[a.movingFinalModify] ?? null)],
     ['SORTOP', a.sort],
+    ['HYPOTHETICAL', a.kind === 'h' ? '' : null],
     ['PARALLEL', a.parallel === 'u' ? null : (parallel[a.parallel] ?? null)],
   ]
   const body = clauses.flatMap(([word, value]) => (value === null ? [] : [value === '' ? `    ${word}` : `    ${word} = ${value}`]))

@@ -9,6 +9,8 @@ export interface ObjectClass {
   readonly own: string
   /** Letters (or `*` for all) that the survey reads; everything else is reported by name. */
   readonly reads: readonly string[]
+  /** What of them it reads, where that takes more than the letter; a condition on `o`. */
+  readonly readsOnly?: string
 }
 
 const inSchemas = (column: string) => `o.${column} = any ($1::oid[])`
@@ -18,7 +20,7 @@ const ofUser = 'o.oid >= 16384'
 const notInternal = (catalog: string) =>
   `not exists (select 1 from pg_depend i where i.classid = 'pg_catalog.${catalog}'::regclass and i.objid = o.oid and i.deptype = 'i')`
 const onRead = (column: string) =>
-  `exists (select 1 from pg_class r where r.oid = o.${column} and r.relnamespace = any ($1::oid[]) and r.relkind in ('r', 'p', 'v', 'm') and not exists (select 1 from pg_depend e where e.classid = 'pg_catalog.pg_class'::regclass and e.objid = r.oid and e.deptype = 'e'))`
+  `exists (select 1 from pg_class r where r.oid = o.${column} and r.relnamespace = any ($1::oid[]) and r.relkind in ('r', 'p', 'v', 'm', 'f') and not exists (select 1 from pg_depend e where e.classid = 'pg_catalog.pg_class'::regclass and e.objid = r.oid and e.deptype = 'e'))`
 
 /** Classes that live in a schema or on a relation, then classes of the whole database. */
 export const objectClasses: readonly ObjectClass[] = [
@@ -26,44 +28,50 @@ export const objectClasses: readonly ObjectClass[] = [
     catalog: 'pg_class',
     letter: 'relkind',
     own: `${inSchemas('relnamespace')} and o.relkind <> 't' and (o.relkind not in ('i', 'I') or exists (select 1 from pg_index x where x.indexrelid = o.oid and ${onRead('oid').replace('o.oid', 'x.indrelid')}))`,
-    reads: ['r', 'p', 'v', 'm', 'c', 'S', 'i', 'I'],
+    reads: ['r', 'p', 'v', 'm', 'c', 'f', 'S', 'i', 'I'],
   },
   { catalog: 'pg_attrdef', letter: null, own: onRead('adrelid'), reads: ['*'] },
   {
     catalog: 'pg_constraint',
     letter: 'contype',
     own: `${inSchemas('connamespace')} and not (o.contype = 'f' and o.conparentid <> 0) and o.contype not in ('t', 'n') and (o.conrelid = 0 or ${onRead('conrelid')})`,
-    reads: ['p', 'u', 'f', 'c'],
+    reads: ['p', 'u', 'f', 'c', 'x'],
   },
   { catalog: 'pg_trigger', letter: null, own: `${onRead('tgrelid')} and not o.tgisinternal and o.tgparentid = 0`, reads: ['*'] },
   { catalog: 'pg_rewrite', letter: null, own: `${onRead('ev_class')} and o.rulename <> '_RETURN'`, reads: ['*'] },
-  { catalog: 'pg_policy', letter: null, own: onRead('polrelid'), reads: [] },
+  { catalog: 'pg_policy', letter: null, own: onRead('polrelid'), reads: ['*'] },
   {
     catalog: 'pg_type',
     letter: 'typtype',
     own: `${inSchemas('typnamespace')} and ${notInternal('pg_type')} and o.typtype not in ('m') and not (o.typcategory = 'A' and o.typelem <> 0) and (o.typtype <> 'c')`,
-    reads: ['e', 'd'],
+    reads: ['e', 'd', 'r', 'b', 'p'],
   },
   { catalog: 'pg_proc', letter: 'prokind', own: `${inSchemas('pronamespace')} and ${notInternal('pg_proc')}`, reads: ['f', 'p', 'w', 'a'] },
-  { catalog: 'pg_statistic_ext', letter: null, own: inSchemas('stxnamespace'), reads: [] },
-  { catalog: 'pg_collation', letter: null, own: inSchemas('collnamespace'), reads: [] },
-  { catalog: 'pg_conversion', letter: null, own: inSchemas('connamespace'), reads: [] },
-  { catalog: 'pg_operator', letter: null, own: inSchemas('oprnamespace'), reads: [] },
-  { catalog: 'pg_opclass', letter: null, own: inSchemas('opcnamespace'), reads: [] },
-  { catalog: 'pg_opfamily', letter: null, own: `${inSchemas('opfnamespace')} and ${notInternal('pg_opfamily')}`, reads: [] },
-  { catalog: 'pg_ts_config', letter: null, own: inSchemas('cfgnamespace'), reads: [] },
-  { catalog: 'pg_ts_dict', letter: null, own: inSchemas('dictnamespace'), reads: [] },
-  { catalog: 'pg_ts_parser', letter: null, own: inSchemas('prsnamespace'), reads: [] },
-  { catalog: 'pg_ts_template', letter: null, own: inSchemas('tmplnamespace'), reads: [] },
+  { catalog: 'pg_statistic_ext', letter: null, own: inSchemas('stxnamespace'), reads: ['*'] },
+  { catalog: 'pg_collation', letter: null, own: inSchemas('collnamespace'), reads: ['*'], readsOnly: `o.collprovider in ('c', 'i', 'b')` },
+  { catalog: 'pg_conversion', letter: null, own: inSchemas('connamespace'), reads: ['*'] },
+  { catalog: 'pg_operator', letter: null, own: inSchemas('oprnamespace'), reads: ['*'], readsOnly: 'o.oprcode <> 0' },
+  { catalog: 'pg_opclass', letter: null, own: inSchemas('opcnamespace'), reads: ['*'] },
+  { catalog: 'pg_opfamily', letter: null, own: `${inSchemas('opfnamespace')} and ${notInternal('pg_opfamily')}`, reads: ['*'] },
+  { catalog: 'pg_ts_config', letter: null, own: inSchemas('cfgnamespace'), reads: ['*'] },
+  { catalog: 'pg_ts_dict', letter: null, own: inSchemas('dictnamespace'), reads: ['*'] },
+  { catalog: 'pg_ts_parser', letter: null, own: inSchemas('prsnamespace'), reads: ['*'] },
+  { catalog: 'pg_ts_template', letter: null, own: inSchemas('tmplnamespace'), reads: ['*'] },
   { catalog: 'pg_extension', letter: null, own: `o.extname <> 'plpgsql'`, reads: ['*'] },
-  { catalog: 'pg_cast', letter: null, own: ofUser, reads: [] },
-  { catalog: 'pg_language', letter: null, own: ofUser, reads: [] },
-  { catalog: 'pg_am', letter: null, own: ofUser, reads: [] },
-  { catalog: 'pg_transform', letter: null, own: ofUser, reads: [] },
-  { catalog: 'pg_event_trigger', letter: null, own: ofUser, reads: [] },
-  { catalog: 'pg_foreign_data_wrapper', letter: null, own: ofUser, reads: [] },
-  { catalog: 'pg_foreign_server', letter: null, own: ofUser, reads: [] },
-  { catalog: 'pg_publication', letter: null, own: ofUser, reads: [] },
+  {
+    catalog: 'pg_cast',
+    letter: null,
+    own: `${ofUser} and ${notInternal('pg_cast')}`,
+    reads: ['*'],
+    readsOnly: `o.castmethod in ('f', 'b', 'i') and o.castcontext in ('e', 'a', 'i')`,
+  },
+  { catalog: 'pg_language', letter: null, own: ofUser, reads: ['*'] },
+  { catalog: 'pg_am', letter: null, own: ofUser, reads: ['*'], readsOnly: `o.amtype in ('i', 't')` },
+  { catalog: 'pg_transform', letter: null, own: ofUser, reads: ['*'] },
+  { catalog: 'pg_event_trigger', letter: null, own: ofUser, reads: ['*'], readsOnly: `o.evtenabled in ('O', 'D', 'R', 'A')` },
+  { catalog: 'pg_foreign_data_wrapper', letter: null, own: ofUser, reads: ['*'] },
+  { catalog: 'pg_foreign_server', letter: null, own: ofUser, reads: ['*'] },
+  { catalog: 'pg_publication', letter: null, own: ofUser, reads: ['*'] },
   { catalog: 'pg_default_acl', letter: null, own: ofUser, reads: [] },
   { catalog: 'pg_largeobject_metadata', letter: null, own: ofUser, reads: [] },
 ]
@@ -101,12 +109,16 @@ export function countQuery(): string {
 /** Rows `class`, `kind`, `identity`: everything of the user's own that the survey does not read, by the server's own name for it (manual 9.26.5, pg_identify_object). */
 export function reportQuery(): string {
   const lists = objectClasses
-    .filter((c) => !c.reads.includes('*'))
+    .filter((c) => !c.reads.includes('*') || c.readsOnly !== undefined)
     .map((c) => {
-      const unread = c.letter === null || c.reads.length === 0 ? 'true' : `o.${c.letter} not in (${c.reads.map((l) => `'${l}'`).join(', ')})`
-      const ordered =
-        c.catalog === 'pg_proc' ? ` or (o.prokind = 'a' and exists (select 1 from pg_aggregate a where a.aggfnoid = o.oid and a.aggkind <> 'n'))` : ''
-      return `select '${c.catalog}' || ${c.letter ? `' ' || o.${c.letter}::text` : `''`} as class, '${c.catalog}'::regclass::oid as classid, o.oid from ${c.catalog} o where (${unread}${ordered}) and ${onlyOwn(c)}`
+      const unread =
+        c.reads.includes('*') || c.letter === null
+          ? 'false'
+          : c.reads.length === 0
+            ? 'true'
+            : `o.${c.letter} not in (${c.reads.map((l) => `'${l}'`).join(', ')})`
+      const all = c.letter === null && c.reads.length === 0
+      return `select '${c.catalog}' || ${c.letter ? `' ' || o.${c.letter}::text` : `''`} as class, '${c.catalog}'::regclass::oid as classid, o.oid from ${c.catalog} o where (${all ? 'true' : unread} or not (${c.readsOnly ?? 'true'})) and ${onlyOwn(c)}`
     })
   return `select u.class, i.type as kind, i.identity from (${lists.join('\nunion all\n')}) u, lateral pg_identify_object(u.classid, u.oid, 0) i`
 }
@@ -114,11 +126,6 @@ export function reportQuery(): string {
 /** Rows `kind`, `identity`: properties of relations that are read but not yet described. */
 export const propertyQuery = `
   select p.kind, i.identity from (
-    select 'inheritance' as kind, c.oid from pg_class c where c.relkind in ('r') and not c.relispartition and exists (select 1 from pg_inherits h where h.inhrelid = c.oid) and c.relnamespace = any ($1::oid[])
-    union all select 'table of a composite type', c.oid from pg_class c where c.reloftype <> 0 and c.relnamespace = any ($1::oid[])
-    union all select 'tablespace', c.oid from pg_class c where c.reltablespace <> 0 and c.relnamespace = any ($1::oid[])
-    union all select 'access method', c.oid from pg_class c join pg_am a on a.oid = c.relam where c.relkind in ('r', 'm') and a.amname <> 'heap' and c.relnamespace = any ($1::oid[])
-    union all select 'storage parameters of the overflow table', c.oid from pg_class c join pg_class t on t.oid = c.reltoastrelid where t.reloptions is not null and c.relnamespace = any ($1::oid[])
-    union all select 'statistics options of a column', c.oid from pg_class c where c.relkind in ('r', 'p', 'm') and c.relnamespace = any ($1::oid[]) and exists (select 1 from pg_attribute a where a.attrelid = c.oid and a.attoptions is not null)
+    select 'tablespace' as kind, c.oid from pg_class c where c.reltablespace <> 0 and c.relnamespace = any ($1::oid[])
   ) p, lateral pg_identify_object('pg_class'::regclass, p.oid, 0) i
   where not exists (select 1 from pg_depend e where e.classid = 'pg_class'::regclass and e.objid = p.oid and e.deptype = 'e')`

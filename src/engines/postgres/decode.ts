@@ -3,57 +3,57 @@ import type {
   Catalog,
   CheckConstraint,
   Column,
+  DefinedObject,
+  Exclusion,
   Expression,
   ForeignKey,
   Index,
   KeyConstraint,
-  ReferentialAction,
+  Policy,
+  RangeType,
   Relation,
   RelationAddress,
+  Routine,
   Sequence,
   SequenceOptions,
 } from '../../core/catalog/index.ts'
 import { aggregateDefinition } from './aggregate.ts'
-import { dependencyFinder } from './dependencies.ts'
-import type { ColumnRow, ConstraintRow, DefinitionRow, Fetched, IndexRow, NamedRow, NumberList, Oid, RelationRow, SequenceRow } from './rows.ts'
+import {
+  actions,
+  commands,
+  compressions,
+  firings,
+  generations,
+  keepings,
+  known,
+  matches,
+  persistences,
+  relationKinds,
+  replicaKinds,
+  routineKinds,
+  storages,
+} from './letters.ts'
+import { linksOf } from './links.ts'
+import type {
+  ColumnRow,
+  ConstraintRow,
+  DefinitionRow,
+  Fetched,
+  IndexRow,
+  NumberList,
+  ObjectRow,
+  PolicyRow,
+  RangeRow,
+  RelationRow,
+  ReportRow,
+  RoutineRow,
+  SequenceRow,
+} from './rows.ts'
 
 const numbers = (list: NumberList | null): readonly number[] => (list === null || list === '' ? [] : list.split(' ').map(Number))
 
 const canonical = (text: string): Expression => ({ written: text, canonical: text })
 const expressionOrNull = (text: string | null): Expression | null => (text === null ? null : canonical(text))
-
-/** Letters of pg_constraint.confupdtype and confdeltype (manual 54.13). A letter that is not here is reported by the caller, never mapped. */
-const actions: Readonly<Record<string, ReferentialAction>> = { a: 'no action', r: 'restrict', c: 'cascade', n: 'set null', d: 'set default' }
-const matches: Readonly<Record<string, ForeignKey['match']>> = { s: 'simple', f: 'full', p: 'partial' }
-const firings: Readonly<Record<string, 'origin' | 'replica' | 'always' | 'disabled'>> = { O: 'origin', R: 'replica', A: 'always', D: 'disabled' }
-const storages: Readonly<Record<string, NonNullable<Column['storage']>>> = { p: 'plain', e: 'external', x: 'extended', m: 'main' }
-const compressions: Readonly<Record<string, NonNullable<Column['compression']>>> = { p: 'pglz', l: 'lz4' }
-const routineKinds = { f: 'function', p: 'procedure', w: 'window function', a: 'aggregate' } as const
-const replicaKinds: Readonly<Record<string, 'default' | 'full' | 'nothing'>> = { d: 'default', f: 'full', n: 'nothing' }
-
-/** A letter of the server's catalog that this version of Pelvok does not know. */
-export class UnknownLetter extends Error {
-  constructor(letter: string, what: string) {
-    super(`the server marks ${what} with "${letter}", which this version does not know`)
-    this.name = 'UnknownLetter'
-  }
-}
-
-function known<T>(table: Readonly<Record<string, T>>, letter: string, what: string): T {
-  const value = table[letter]
-  if (value === undefined) throw new UnknownLetter(letter, what)
-  return value
-}
-
-function groupBy<T>(rows: readonly T[], key: (row: T) => Oid): ReadonlyMap<Oid, T[]> {
-  const map = new Map<Oid, T[]>()
-  for (const row of rows) {
-    const list = map.get(key(row))
-    if (list) list.push(row)
-    else map.set(key(row), [row])
-  }
-  return map
-}
 
 const sequenceOptions = (s: SequenceRow): SequenceOptions => ({
   type: s.type,
@@ -67,68 +67,79 @@ const sequenceOptions = (s: SequenceRow): SequenceOptions => ({
 
 const deferrableOf = (row: ConstraintRow): ForeignKey['deferrable'] => (!row.deferrable ? 'no' : row.deferred ? 'initially deferred' : 'initially immediate')
 
-/** Link everything but the census. Throws UnknownLetter where a newer server uses a letter we do not know. O(rows). */
-export function decode(f: Fetched): Catalog {
-  const comments = new Map(f.comments.map((c) => [`${c.catalog} ${c.oid} ${c.part}`, c.comment]))
-  const commentOn = (catalog: string, oid: Oid, part = 0): string | null => comments.get(`${catalog} ${oid} ${part}`) ?? null
-  const columnsOf = groupBy(f.columns, (c) => c.relation)
-  for (const list of columnsOf.values()) list.sort((a, b) => a.number - b.number)
-  const typeOf = new Map(f.types.map((t) => [`${t.type} ${t.modifier}`, t]))
-  const expressions = new Map(f.defaults.map((d) => [`${d.relation} ${d.number}`, d.expression]))
-  const columnNames = new Map<Oid, ReadonlyMap<number, string>>([...columnsOf].map(([oid, cols]) => [oid, new Map(cols.map((c) => [c.number, c.name]))]))
-  const named = (relation: Oid, of: readonly number[]): readonly string[] => of.map((n) => columnNames.get(relation)?.get(n) ?? '')
-  const constraintsOf = groupBy(f.constraints, (c) => c.relation)
-  const domainChecks = groupBy(
-    f.constraints.filter((c) => c.domain !== 0),
-    (c) => c.domain,
-  )
-  const indexesOf = groupBy(f.indexes, (i) => i.relation)
-  const indexByOid = new Map(f.indexes.map((i) => [i.oid, i]))
-  const triggersOf = groupBy(f.triggers, (t) => t.relation)
-  const rulesOf = groupBy(f.rules, (r) => r.relation)
-  const tunedOf = groupBy(f.tuned, (t) => t.index)
-  const namedBy = (rows: readonly NamedRow[]) => {
-    const byOid = new Map(rows.map((r): [Oid, RelationAddress] => [r.oid, { schema: r.schema, name: r.name }]))
-    return (oid: Oid | undefined): RelationAddress | null => (oid === undefined ? null : (byOid.get(oid) ?? null))
-  }
-  const collationNamed = namedBy(f.collations)
-  const operatorClassNamed = namedBy(f.operatorClasses)
-  /** Only where it is not the type's own. */
-  const collationOf = (c: { readonly collation: Oid; readonly typeCollation: Oid }) => (c.collation === c.typeCollation ? null : collationNamed(c.collation))
-  const columnCollation = (c: ColumnRow) => (c.collation === typeOf.get(`${c.type} ${c.modifier}`)?.collation ? null : collationNamed(c.collation))
-  const collationIds = new Map([...columnsOf].map(([oid, cols]) => [oid, new Map(cols.map((c) => [c.number, c.collation]))]))
-  /** Only where it is not the column's own; for an expression, not the database's. 100 is the collation "default" (pg_collation.dat). */
-  const indexCollation = (x: IndexRow, column: number, collation: Oid | undefined) => {
-    const own = column === 0 ? 100 : collationIds.get(x.relation)?.get(column)
-    return collation === own ? null : collationNamed(collation)
-  }
-  const relationOf = new Map(f.relations.map((r) => [r.oid, r]))
-  const identity = new Map(f.sequences.filter((s) => s.ownerKind === 'i').map((s) => [`${s.ownerRelation} ${s.ownerColumn}`, s]))
-  const needs = dependencyFinder(f)
-  const aggregateOf = new Map(f.aggregates.map((a) => [a.oid, a]))
+/** What was linked, and the objects that a mark of a newer server keeps from being described. */
+export interface Decoded {
+  readonly structure: Catalog
+  readonly reported: readonly ReportRow[]
+}
+
+const list = (options: readonly string[] | null): readonly string[] => options ?? []
+const addressOrNull = (schema: string | null, name: string | null): RelationAddress | null => (schema === null || name === null ? null : { schema, name })
+
+/**
+ * Link everything but the census. Where a newer server uses a letter we do not know, the part it describes is left out and
+ * reported: a property of a relation as not modelled, an object that would mean something else without it as a whole. O(rows).
+ */
+export function decode(f: Fetched): Decoded {
+  const {
+    reported,
+    properties,
+    whole,
+    part,
+    commentOn,
+    columnsOf,
+    typeOf,
+    expressions,
+    columnNames,
+    named,
+    constraintsOf,
+    domainChecks,
+    indexesOf,
+    indexByOid,
+    triggersOf,
+    rulesOf,
+    tunedOf,
+    collationNamed,
+    operatorClassNamed,
+    typeNamed,
+    parentsOf,
+    policiesOf,
+    collationOf,
+    columnCollation,
+    indexCollation,
+    relationOf,
+    identity,
+    needs,
+    aggregateOf,
+    textOf,
+  } = linksOf(f)
 
   function columnValue(c: ColumnRow): Column {
     const own = identity.get(`${c.relation} ${c.number}`)
     const type = typeOf.get(`${c.type} ${c.modifier}`)
     const expression = expressions.get(`${c.relation} ${c.number}`) ?? null
+    const where = () => textOf(c.relation, c.name)
+    const kept = c.generated === '' ? null : (keepings[c.generated] ?? null)
+    // Its expression is an object of its own (pg_attrdef).
+    if (c.generated !== '' && kept === null) reported.push({ class: 'pg_attrdef', kind: `generated column marked "${c.generated}"`, identity: where() })
+    const generation = own && c.identity !== '' ? part(generations, c.identity, 'identity', where()) : null
     return {
       name: c.name,
       type: type?.text ?? '',
       nullable: c.nullable,
       default: c.generated === '' ? expressionOrNull(expression) : null,
-      generated:
-        c.generated === ''
-          ? null
-          : { expression: canonical(expression ?? ''), kept: known({ s: 'stored', v: 'virtual' } as const, c.generated, `generated column ${c.name}`) },
+      generated: kept === null ? null : { expression: canonical(expression ?? ''), kept },
       identity:
-        own && c.identity !== ''
-          ? { generation: c.identity === 'a' ? 'always' : 'by default', sequence: { schema: own.schema, name: own.name }, options: sequenceOptions(own) }
+        own && generation !== null
+          ? { generation, sequence: { schema: own.schema, name: own.name }, options: sequenceOptions(own), comment: commentOn('pg_class', own.oid) }
           : null,
       onUpdate: null,
       collation: columnCollation(c),
-      storage: c.storage === type?.storage ? null : known(storages, c.storage, `the storage of column ${c.name}`),
-      compression: c.compression === '' ? null : known(compressions, c.compression, `the compression of column ${c.name}`),
+      storage: c.storage === type?.storage ? null : part(storages, c.storage, 'storage of a column', where()),
+      compression: c.compression === '' ? null : part(compressions, c.compression, 'compression of a column', where()),
       statisticsTarget: c.statistics < 0 ? null : c.statistics,
+      options: list(c.options),
+      inherited: !c.local && relationOf.get(c.relation)?.isPartition === false,
       comment: commentOn('pg_class', c.relation, c.number),
     }
   }
@@ -145,6 +156,36 @@ export function decode(f: Fetched): Catalog {
       attachedTo: x?.attachedTo ?? null,
       clustered: x?.clustered ?? false,
       comment: commentOn('pg_constraint', row.oid),
+      indexComment: x ? commentOn('pg_class', x.oid) : null,
+    }
+  }
+
+  function exclusion(row: ConstraintRow): Exclusion {
+    const x = indexValue(indexByOid.get(row.index) as IndexRow)
+    return {
+      name: row.name,
+      method: x.method,
+      elements: x.columns.map((c, i) => ({ ...c, operator: operatorAddress(row.operators?.[i] ?? '') })),
+      include: x.include,
+      predicate: x.predicate,
+      options: x.options,
+      deferrable: deferrableOf(row),
+      attachedTo: x.attachedTo,
+      clustered: x.clustered,
+      comment: commentOn('pg_constraint', row.oid),
+      indexComment: x.comment,
+    }
+  }
+
+  function policy(p: PolicyRow): Policy {
+    return {
+      name: p.name,
+      permissive: p.permissive,
+      command: known(commands, p.command, `its command`),
+      roles: p.roles,
+      using: expressionOrNull(p.using),
+      check: expressionOrNull(p.check),
+      comment: commentOn('pg_policy', p.oid),
     }
   }
 
@@ -153,10 +194,10 @@ export function decode(f: Fetched): Catalog {
       name: row.name,
       columns: named(row.relation, numbers(row.columns)),
       target: { schema: row.targetSchema ?? '', table: row.targetName ?? '', columns: named(row.target, numbers(row.targetColumns)) },
-      onUpdate: known(actions, row.onUpdate, `the update action of ${row.name}`),
-      onDelete: known(actions, row.onDelete, `the delete action of ${row.name}`),
+      onUpdate: known(actions, row.onUpdate, 'its update action'),
+      onDelete: known(actions, row.onDelete, 'its delete action'),
       onDeleteColumns: named(row.relation, numbers(row.onDeleteColumns)),
-      match: known(matches, row.match, `the match type of ${row.name}`),
+      match: known(matches, row.match, 'its match type'),
       deferrable: deferrableOf(row),
       validated: row.validated,
       enforced: !row.disabled,
@@ -207,38 +248,59 @@ export function decode(f: Fetched): Catalog {
     }
   }
 
-  const defined = (catalog: string) => (d: DefinitionRow) => ({
-    name: d.name,
-    definition: canonical(d.definition),
-    fires: known(firings, d.fires, `when ${d.name} fires`),
-    comment: commentOn(catalog, d.oid),
-  })
+  const defined = (catalog: string, kind: string) => (d: DefinitionRow) =>
+    whole(catalog, kind, `${d.name} on ${textOf(d.relation)}`, () => ({
+      name: d.name,
+      definition: canonical(d.definition ?? ''),
+      fires: known(firings, d.fires, 'when it fires'),
+      comment: commentOn(catalog, d.oid),
+    }))
+
+  function replicaIdentity(r: RelationRow): Relation['replicaIdentity'] {
+    if (r.replica === 'i' && r.replicaIndex !== null) return { kind: 'index', index: r.replicaIndex }
+    // The index that was chosen is gone: no row can be told (manual, ALTER TABLE, REPLICA IDENTITY).
+    if (r.replica === 'i') return { kind: 'nothing' }
+    return { kind: part(replicaKinds, r.replica, 'replica identity', textOf(r.oid)) ?? 'unknown' }
+  }
+
+  function foreign(r: RelationRow): Relation['foreign'] {
+    if (r.server === null) return null
+    const tuned = (columnsOf.get(r.oid) ?? []).filter((c) => c.foreignOptions !== null)
+    return { server: r.server, options: r.foreignOptions, columns: tuned.map((c) => ({ column: c.name, options: list(c.foreignOptions) })) }
+  }
 
   function relationValue(r: RelationRow): Relation {
     const own = constraintsOf.get(r.oid) ?? []
     const primary = own.find((c) => c.kind === 'p')
+    const parents = (parentsOf.get(r.oid) ?? []).map((p) => ({ schema: p.schema, name: p.name }))
+    const [parent] = parents
     return {
-      kind:
-        r.isPartition && r.kind !== 'p'
-          ? 'partition'
-          : known({ r: 'table', p: r.isPartition ? 'partition' : 'partitioned table', v: 'view', m: 'materialized view' } as const, r.kind, r.name),
+      kind: r.isPartition ? 'partition' : known(relationKinds, r.kind, 'its kind'),
       schema: r.schema,
       name: r.name,
       comment: commentOn('pg_class', r.oid),
-      unlogged: r.persistence === 'u',
+      unlogged: part(persistences, r.persistence, 'persistence', textOf(r.oid)) ?? false,
       options: r.options,
       columns: (columnsOf.get(r.oid) ?? []).map(columnValue),
       primaryKey: primary ? key(primary) : null,
       uniques: own.filter((c) => c.kind === 'u').map(key),
-      foreignKeys: own.filter((c) => c.kind === 'f' && c.parent === 0).map(reference),
+      foreignKeys: own
+        .filter((c) => c.kind === 'f' && c.parent === 0)
+        .flatMap((c) => whole('pg_constraint f', 'foreign key', `${c.name} on ${textOf(r.oid)}`, () => reference(c))),
       checks: own.filter((c) => c.kind === 'c').map(check),
       indexes: (indexesOf.get(r.oid) ?? []).filter((x) => x.constraint === null).map(indexValue),
-      triggers: (triggersOf.get(r.oid) ?? []).map(defined('pg_trigger')),
-      rules: (rulesOf.get(r.oid) ?? []).map(defined('pg_rewrite')),
+      triggers: (triggersOf.get(r.oid) ?? []).flatMap(defined('pg_trigger', 'trigger')),
+      rules: (rulesOf.get(r.oid) ?? []).flatMap(defined('pg_rewrite', 'rule')),
+      exclusions: own.filter((c) => c.kind === 'x').map(exclusion),
+      policies: (policiesOf.get(r.oid) ?? []).flatMap((p) => whole('pg_policy', 'policy', `${p.name} on ${textOf(r.oid)}`, () => policy(p))),
+      inherits: r.isPartition ? [] : parents,
+      ofType: typeNamed(r.ofType),
+      accessMethod: r.kind === 'r' || r.kind === 'm' ? r.accessMethod : null,
+      foreign: foreign(r),
       partitionKey: r.partitionKey,
-      partitionOf: r.parentName === null || r.bound === null ? null : { parent: { schema: r.parentSchema ?? '', name: r.parentName }, bound: r.bound },
+      partitionOf: !r.isPartition || parent === undefined || r.bound === null ? null : { parent, bound: r.bound },
       definition: expressionOrNull(r.definition),
-      replicaIdentity: r.replica === 'i' && r.replicaIndex !== null ? { kind: 'index', index: r.replicaIndex } : { kind: replicaKinds[r.replica] ?? 'default' },
+      replicaIdentity: replicaIdentity(r),
       rowSecurity: !r.rowSecurity ? 'off' : r.forceRowSecurity ? 'forced' : 'on',
       dependsOn: needs('pg_class', r.oid),
     }
@@ -257,18 +319,47 @@ export function decode(f: Fetched): Catalog {
     }
   }
 
-  /** Comments on objects that the format describes only as part of another one. */
-  function unplacedComments(): Catalog['unmodelled'] {
-    const sequences = f.sequences
-      .filter((s) => s.ownerKind === 'i' && commentOn('pg_class', s.oid) !== null)
-      .map((s) => ({ kind: 'comment on an identity sequence', identity: `${s.schema}.${s.name}` }))
-    const indexes = f.indexes
-      .filter((x) => x.constraint !== null && commentOn('pg_class', x.oid) !== null)
-      .map((x) => ({ kind: 'comment on the index of a key', identity: `${relationOf.get(x.relation)?.schema ?? ''}.${x.name}` }))
-    return [...sequences, ...indexes]
+  function rangeValue(r: RangeRow): RangeType {
+    return {
+      schema: r.schema,
+      name: r.name,
+      subtype: r.subtype,
+      multirange: addressOrNull(r.multirangeSchema, r.multirangeName),
+      operatorClass: operatorClassNamed(r.operatorClass),
+      collation: collationNamed(r.collation),
+      canonical: addressOrNull(r.canonicalSchema, r.canonicalName),
+      difference: addressOrNull(r.differenceSchema, r.differenceName),
+      comment: commentOn('pg_type', r.oid),
+      dependsOn: needs('pg_type', r.oid),
+    }
   }
 
-  return {
+  function routineValue(r: RoutineRow): Routine {
+    const aggregate = r.kind === 'a' ? aggregateOf.get(r.oid) : undefined
+    return {
+      kind: known(routineKinds, r.kind, 'its kind'),
+      schema: r.schema,
+      name: r.name,
+      argumentTypes: r.argumentTypes,
+      arguments: r.arguments,
+      returns: r.kind === 'p' ? null : r.returns,
+      language: r.language,
+      definition: canonical(aggregate ? aggregateDefinition(r, aggregate) : (r.definition ?? '')),
+      comment: commentOn('pg_proc', r.oid),
+      dependsOn: needs('pg_proc', r.oid),
+    }
+  }
+
+  const objectValue = (o: ObjectRow): DefinedObject => ({
+    kind: o.kind,
+    schema: o.schema,
+    name: o.name,
+    definition: o.definition.map(canonical),
+    comment: commentOn(o.catalog, o.oid),
+    dependsOn: needs(o.catalog, o.oid),
+  })
+
+  const structure: Catalog = {
     format: 'pelvok.catalog/1',
     dialect: 'postgresql',
     schemas: f.schemas.map((s) => ({ name: s.name, comment: commentOn('pg_namespace', s.oid) })),
@@ -301,30 +392,21 @@ export function decode(f: Fetched): Catalog {
           collation: columnCollation(c),
           comment: commentOn('pg_class', c.relation, c.number),
         })),
-        comment: commentOn('pg_type', f.rowTypes.find((t) => t.relation === r.oid)?.type ?? 0),
+        comment: commentOn('pg_type', r.rowType ?? 0),
         dependsOn: needs('pg_class', r.oid),
       })),
+    ranges: f.ranges.map(rangeValue),
     sequences: f.sequences.filter((s) => s.ownerKind !== 'i').map(sequenceValue),
     relations: f.relations.filter((r) => r.kind !== 'c').map(relationValue),
-    routines: f.routines.flatMap((r) => {
-      const aggregate = r.kind === 'a' ? aggregateOf.get(r.oid) : undefined
-      if (r.kind === 'a' && aggregate?.kind !== 'n') return []
-      const definition = aggregate ? aggregateDefinition(r, aggregate) : (r.definition ?? '')
-      return [
-        {
-          kind: known(routineKinds, r.kind, `routine ${r.name}`),
-          schema: r.schema,
-          name: r.name,
-          argumentTypes: r.argumentTypes,
-          arguments: r.arguments,
-          returns: r.kind === 'p' ? null : r.returns,
-          language: r.language,
-          definition: canonical(definition),
-          comment: commentOn('pg_proc', r.oid),
-          dependsOn: needs('pg_proc', r.oid),
-        },
-      ]
-    }),
-    unmodelled: unplacedComments(),
+    routines: f.routines.flatMap((r) => whole(`pg_proc ${r.kind}`, 'routine', `${r.schema}.${r.name}(${r.argumentTypes})`, () => routineValue(r))),
+    objects: f.objects.map(objectValue),
+    unmodelled: properties,
   }
+  return { structure, reported }
+}
+
+/** `pg_catalog.&&`: the name of an operator has no dot, that of a schema may. */
+function operatorAddress(text: string): RelationAddress {
+  const at = text.lastIndexOf('.')
+  return { schema: text.slice(0, at), name: text.slice(at + 1) }
 }

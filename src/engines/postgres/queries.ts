@@ -38,43 +38,54 @@ export const comments = `
   select classoid::regclass::text as catalog, objoid as oid, objsubid as part, description as comment
   from pg_description where objoid >= 16384 or classoid = 'pg_namespace'::regclass`
 
+/** Options of the overflow table (TOAST) stand with the table's own, as CREATE TABLE takes them. */
 export const relations = `
-  select c.oid, n.nspname as schema, c.relname as name, c.relkind as kind, c.relispartition as "isPartition",
-    c.relpersistence as persistence, coalesce(c.reloptions, '{}') as options,
+  select c.oid, n.nspname as schema, c.relname as name, c.relkind as kind, c.relispartition as "isPartition", nullif(c.reltype, 0) as "rowType",
+    c.relpersistence as persistence, coalesce(c.reloptions, '{}') || case when o.reloptions is null then '{}' else array(select 'toast.' || x from unnest(o.reloptions) x) end as options,
     case when c.relkind = 'p' then pg_get_partkeydef(c.oid) end as "partitionKey",
     case when c.relispartition then pg_get_expr(c.relpartbound, c.oid) end as bound,
-    (select pn.nspname from pg_inherits i join pg_class p on p.oid = i.inhparent join pg_namespace pn on pn.oid = p.relnamespace where i.inhrelid = c.oid and c.relispartition) as "parentSchema",
-    (select p.relname from pg_inherits i join pg_class p on p.oid = i.inhparent where i.inhrelid = c.oid and c.relispartition) as "parentName",
     case when c.relkind in ('v', 'm') then pg_get_viewdef(c.oid) end as definition,
-    c.relreplident as replica,
-    (select x.relname from pg_index ix join pg_class x on x.oid = ix.indexrelid where ix.indrelid = c.oid and ix.indisreplident) as "replicaIndex",
+    c.relreplident as replica, x.relname as "replicaIndex",
     c.relrowsecurity as "rowSecurity", c.relforcerowsecurity as "forceRowSecurity",
+    nullif(c.reloftype, 0) as "ofType", nullif(a.amname, 'heap') as "accessMethod", s.srvname as server, coalesce(f.ftoptions, '{}') as "foreignOptions",
     c.reltuples::float8 as rows, c.relpages as pages, c.relacl is not null as granted,
     has_table_privilege(c.oid, 'SELECT') as readable
   from pg_class c join pg_namespace n on n.oid = c.relnamespace
-  where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c') and not ${ofExtension('pg_class', 'c.oid')}`
+    left join pg_class o on o.oid = c.reltoastrelid
+    left join pg_am a on a.oid = c.relam
+    left join pg_index i on c.relreplident = 'i' and i.indrelid = c.oid and i.indisreplident
+    left join pg_class x on x.oid = i.indexrelid
+    left join pg_foreign_table f on f.ftrelid = c.oid left join pg_foreign_server s on s.oid = f.ftserver
+  where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c', 'f') and not ${ofExtension('pg_class', 'c.oid')}`
+
+/** Parents by INHERITS and of partitions, in the order in which they were said. */
+export const parents = `
+  select h.inhrelid as relation, n.nspname as schema, p.relname as name
+  from pg_inherits h join pg_class c on c.oid = h.inhrelid join pg_class p on p.oid = h.inhparent join pg_namespace n on n.oid = p.relnamespace
+  where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'f') order by h.inhrelid, h.inhseqno`
 
 /** Columns carry the oid of their type: the texts of the few different ones come once, from `types`. attcompression came with 14, attgenerated with 12; attstattarget is null instead of -1 from 17 on. */
 export const columns = (version: number) => `
   select a.attrelid as relation, a.attnum as number, a.attname as name, a.atttypid as type, a.atttypmod as modifier,
     not a.attnotnull as nullable, a.attidentity as identity, a.attgenerated as generated, a.attcollation as collation, a.attstorage as storage,
-    ${version >= 140000 ? 'a.attcompression' : "''"} as compression, coalesce(a.attstattarget, -1) as statistics
+    ${version >= 140000 ? 'a.attcompression' : "''"} as compression, coalesce(a.attstattarget, -1) as statistics,
+    a.attislocal as local, a.attoptions as options, a.attfdwoptions as "foreignOptions"
   from pg_attribute a
-  where a.attrelid in (select c.oid from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c'))
+  where a.attrelid in (select c.oid from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c', 'f'))
     and a.attnum > 0 and not a.attisdropped`
 
 export const types = `
   select u.type, u.modifier, format_type(u.type, u.modifier) as text, t.typcollation as collation, t.typstorage as storage
   from (select distinct a.atttypid as type, a.atttypmod as modifier from pg_attribute a
-      where a.attrelid in (select c.oid from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c')) and not a.attisdropped) u
+      where a.attrelid in (select c.oid from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c', 'f')) and not a.attisdropped) u
     join pg_type t on t.oid = u.type`
 
-/** Names of collations, and of operator classes that are not the default for their type. */
-export const collations = `
-  select o.oid, n.nspname as schema, o.collname as name from pg_collation o join pg_namespace n on n.oid = o.collnamespace`
-
-export const operatorClasses = `
-  select o.oid, n.nspname as schema, o.opcname as name from pg_opclass o join pg_namespace n on n.oid = o.opcnamespace where not o.opcdefault`
+/** Names by oid: of collations, of operator classes that are not the default for their type, and of the types of typed tables. */
+export const names = `
+  select 'pg_collation' as catalog, o.oid, n.nspname as schema, o.collname as name from pg_collation o join pg_namespace n on n.oid = o.collnamespace
+  union all select 'pg_opclass', o.oid, n.nspname, o.opcname from pg_opclass o join pg_namespace n on n.oid = o.opcnamespace where not o.opcdefault
+  union all select 'pg_type', t.oid, n.nspname, t.typname from pg_type t join pg_namespace n on n.oid = t.typnamespace
+    where t.oid in (select c.reloftype from pg_class c where c.relnamespace = any ($1::oid[]) and c.reloftype <> 0)`
 
 /** Lists of numbers come as text: `1 2`. confdelsetcols came with 15. */
 export const constraints = (version: number) => `
@@ -84,11 +95,12 @@ export const constraints = (version: number) => `
     k.condeferrable as deferrable, k.condeferred as deferred, k.convalidated as validated, k.connoinherit as "noInherit",
     k.conislocal as local, k.conparentid as parent, fn.nspname as "targetSchema", f.relname as "targetName",
     case when k.contype = 'c' then pg_get_expr(k.conbin, k.conrelid) end as expression,
+    case when k.contype = 'x' then array(select on_.nspname || '.' || op.oprname from unnest(k.conexclop) with ordinality u (oid, place) join pg_operator op on op.oid = u.oid join pg_namespace on_ on on_.oid = op.oprnamespace order by u.place) end as operators,
     case when k.contype = 'f' then exists (select 1 from pg_trigger t where t.tgconstraint = k.oid and t.tgenabled = 'D') else false end as disabled
   from pg_constraint k
     left join pg_class f on f.oid = k.confrelid
     left join pg_namespace fn on fn.oid = f.relnamespace
-  where k.connamespace = any ($1::oid[]) and k.contype in ('p', 'u', 'f', 'c') and not ${ofExtension('pg_constraint', 'k.oid')}`
+  where k.connamespace = any ($1::oid[]) and k.contype in ('p', 'u', 'f', 'c', 'x') and not ${ofExtension('pg_constraint', 'k.oid')}`
 
 /** indnullsnotdistinct came with 15. */
 export const indexes = (version: number) => `
@@ -120,10 +132,30 @@ export const triggers = (version: number) => `
   from pg_trigger t join pg_class c on c.oid = t.tgrelid
   where c.relnamespace = any ($1::oid[]) and not t.tgisinternal and ${version >= 130000 ? 't.tgparentid = 0' : 'true'} and not ${ofExtension('pg_trigger', 't.oid')}`
 
+/** Rules; that of a view or materialized view itself comes without its text, for its dependencies alone. */
 export const rules = `
-  select r.oid, r.ev_class as relation, r.rulename as name, pg_get_ruledef(r.oid) as definition, r.ev_enabled as fires
+  select r.oid, r.ev_class as relation, r.rulename as name, case when r.rulename <> '_RETURN' then pg_get_ruledef(r.oid) end as definition, r.ev_enabled as fires
   from pg_rewrite r join pg_class c on c.oid = r.ev_class
-  where c.relnamespace = any ($1::oid[]) and r.rulename <> '_RETURN' and not ${ofExtension('pg_rewrite', 'r.oid')}`
+  where c.relnamespace = any ($1::oid[]) and not ${ofExtension('pg_rewrite', 'r.oid')}`
+
+/** Roles come by name; the role 0 is PUBLIC. */
+export const policies = `
+  select p.oid, p.polrelid as relation, p.polname as name, p.polcmd as command, p.polpermissive as permissive,
+    array(select r.rolname from pg_roles r where r.oid = any (p.polroles))::text[] as roles, pg_get_expr(p.polqual, p.polrelid) as using, pg_get_expr(p.polwithcheck, p.polrelid) as "check"
+  from pg_policy p join pg_class c on c.oid = p.polrelid
+  where c.relnamespace = any ($1::oid[]) and not ${ofExtension('pg_policy', 'p.oid')}`
+
+/** Multiranges came with 14. A subtype's default operator class and collation are not told. */
+export const ranges = (version: number) => `
+  select t.oid, n.nspname as schema, t.typname as name, t.typacl is not null as granted, format_type(r.rngsubtype, null) as subtype,
+    ${version >= 140000 ? 'r.rngmultitypid' : '0'} as multirange, mn.nspname as "multirangeSchema", m.typname as "multirangeName",
+    r.rngsubopc as "operatorClass", case when r.rngcollation <> s.typcollation then r.rngcollation else 0 end as collation,
+    cn.nspname as "canonicalSchema", cp.proname as "canonicalName", dn.nspname as "differenceSchema", dp.proname as "differenceName"
+  from pg_range r join pg_type t on t.oid = r.rngtypid join pg_namespace n on n.oid = t.typnamespace join pg_type s on s.oid = r.rngsubtype
+    left join pg_type m on m.oid = ${version >= 140000 ? 'r.rngmultitypid' : '0'} left join pg_namespace mn on mn.oid = m.typnamespace
+    left join pg_proc cp on cp.oid = r.rngcanonical left join pg_namespace cn on cn.oid = cp.pronamespace
+    left join pg_proc dp on dp.oid = r.rngsubdiff left join pg_namespace dn on dn.oid = dp.pronamespace
+  where t.typnamespace = any ($1::oid[]) and not ${ofExtension('pg_type', 't.oid')}`
 
 export const enums = `
   select t.oid, n.nspname as schema, t.typname as name, array(select l.enumlabel from pg_enum l where l.enumtypid = t.oid order by l.enumsortorder)::text[] as labels, t.typacl is not null as granted
@@ -155,12 +187,12 @@ export const positions = `
 export const routines = `
   select p.oid, n.nspname as schema, p.proname as name, p.prokind as kind, oidvectortypes(p.proargtypes) as "argumentTypes", pg_get_function_arguments(p.oid) as arguments,
     pg_get_function_result(p.oid) as returns, l.lanname as language, p.proacl is not null as granted,
-    case when p.prokind <> 'a' then pg_get_functiondef(p.oid) end as definition
+    pg_get_function_identity_arguments(p.oid) as identity, case when p.prokind <> 'a' then pg_get_functiondef(p.oid) end as definition
   from pg_proc p join pg_namespace n on n.oid = p.pronamespace join pg_language l on l.oid = p.prolang
   where p.pronamespace = any ($1::oid[]) and not ${ofExtension('pg_proc', 'p.oid')}
     and not exists (select 1 from pg_depend i where i.classid = 'pg_catalog.pg_proc'::regclass and i.objid = p.oid and i.deptype = 'i')`
 
-/** Plain aggregates only; ordered-set and hypothetical-set ones are reported. */
+/** Kind `n` is plain, `o` ordered-set, `h` hypothetical-set (manual 54.2). */
 export const aggregates = `
   select p.oid, a.aggkind as kind, a.aggtransfn::regproc::text as "transition", format_type(a.aggtranstype, null) as "stateType", a.aggtransspace as space, a.agginitval as initial,
     nullif(a.aggfinalfn::oid, 0)::regproc::text as final, a.aggfinalextra as "finalExtra", a.aggfinalmodify as "finalModify",
@@ -175,25 +207,32 @@ export const extensions = `
   select e.oid, e.extname as name, n.nspname as schema, e.extversion as version
   from pg_extension e join pg_namespace n on n.oid = e.extnamespace where e.extname <> 'plpgsql'`
 
-/** Who needs whom, as far as it decides an order of creation. Types stand for what they are made of: arrays for their element, row types for their relation. */
+const needed = `('pg_class'::regclass, 'pg_type'::regclass, 'pg_proc'::regclass, 'pg_operator'::regclass, 'pg_opclass'::regclass, 'pg_opfamily'::regclass, 'pg_collation'::regclass, 'pg_language'::regclass, 'pg_am'::regclass,
+  'pg_ts_parser'::regclass, 'pg_ts_template'::regclass, 'pg_ts_dict'::regclass, 'pg_ts_config'::regclass, 'pg_foreign_data_wrapper'::regclass, 'pg_foreign_server'::regclass)`
+const needing = `('pg_class'::regclass, 'pg_attrdef'::regclass, 'pg_constraint'::regclass, 'pg_rewrite'::regclass, 'pg_proc'::regclass, 'pg_type'::regclass, 'pg_operator'::regclass, 'pg_collation'::regclass, 'pg_conversion'::regclass, 'pg_cast'::regclass,
+  'pg_transform'::regclass, 'pg_language'::regclass, 'pg_am'::regclass, 'pg_ts_parser'::regclass, 'pg_ts_template'::regclass, 'pg_ts_dict'::regclass, 'pg_ts_config'::regclass, 'pg_foreign_data_wrapper'::regclass, 'pg_foreign_server'::regclass, 'pg_event_trigger'::regclass)`
+
+/**
+ * Who needs whom, as far as it decides an order of creation. Types stand for what they are made of: arrays for their element, row
+ * types for their relation. Members of an operator class or family and tables of a publication count as the whole they are part of;
+ * statistics and operator classes are tied to what they need by "a" (auto), everything else by "n" (normal).
+ */
 export const dependencies = `
-  select d.classid::regclass::text as catalog, d.objid as oid, d.objsubid as part, d.refclassid::regclass::text as "targetCatalog", d.refobjsubid as "targetPart",
+  select d.catalog, d.oid, d.part, d.refclassid::regclass::text as "targetCatalog", d.refobjsubid as "targetPart",
     case when t.typelem <> 0 and t.typcategory = 'A' then t.typelem else d.refobjid end as target,
     x.extname as extension
-  from pg_depend d
+  from (
+    select classid::regclass::text as catalog, objid as oid, objsubid as part, refclassid, refobjid, refobjsubid from pg_depend
+      where refobjid >= 16384 and refclassid in ${needed} and (deptype = 'n' and classid in ${needing} or deptype in ('n', 'a') and classid in ('pg_opclass'::regclass, 'pg_statistic_ext'::regclass))
+    union all
+    select w.refclassid::regclass::text, w.refobjid, 0, m.refclassid, m.refobjid, m.refobjsubid from pg_depend m join pg_depend w on w.classid = m.classid and w.objid = m.objid and w.deptype in ('i', 'a') and w.refclassid in ('pg_opclass'::regclass, 'pg_opfamily'::regclass)
+      where m.refobjid >= 16384 and m.classid in ('pg_amop'::regclass, 'pg_amproc'::regclass) and m.deptype in ('n', 'a') and m.refclassid in ${needed}
+    union all
+    select 'pg_publication', r.prpubid, 0, 'pg_class'::regclass, r.prrelid, 0 from pg_publication_rel r
+  ) d
     left join pg_type t on d.refclassid = 'pg_type'::regclass and t.oid = d.refobjid
     left join pg_depend e on e.classid = d.refclassid and e.objid = d.refobjid and e.deptype = 'e'
-    left join pg_extension x on x.oid = e.refobjid
-  where d.deptype = 'n' and d.refobjid >= 16384 and d.refclassid in ('pg_class'::regclass, 'pg_type'::regclass, 'pg_proc'::regclass, 'pg_operator'::regclass)
-    and d.classid in ('pg_class'::regclass, 'pg_attrdef'::regclass, 'pg_constraint'::regclass, 'pg_rewrite'::regclass, 'pg_proc'::regclass, 'pg_type'::regclass)`
-
-/** Relations' own row types, to follow a dependency on a type to the relation or composite it stands for. */
-export const rowTypes = `
-  select t.oid as type, t.typrelid as relation from pg_type t where t.typnamespace = any ($1::oid[]) and t.typrelid <> 0`
-
-/** The view's own rewrite rule, to follow its dependencies to the view. */
-export const viewRules = `
-  select r.oid, r.ev_class as relation from pg_rewrite r join pg_class c on c.oid = r.ev_class where c.relnamespace = any ($1::oid[]) and r.rulename = '_RETURN'`
+    left join pg_extension x on x.oid = e.refobjid`
 
 export const defaultsOf = `
   select d.oid, d.adrelid as relation, d.adnum as number, pg_get_expr(d.adbin, d.adrelid) as expression from pg_attrdef d join pg_class c on c.oid = d.adrelid where c.relnamespace = any ($1::oid[])`

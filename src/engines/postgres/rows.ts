@@ -1,4 +1,6 @@
 // Rows as the catalog queries return them, aliased to these fields; object ids live here and nowhere else.
+import type { DefinedKind } from '../../core/catalog/index.ts'
+
 export type Oid = number
 
 export interface SchemaRow {
@@ -16,23 +18,32 @@ export interface RelationRow {
   readonly oid: Oid
   readonly schema: string
   readonly name: string
-  readonly kind: 'r' | 'p' | 'v' | 'm' | 'c'
+  readonly kind: 'r' | 'p' | 'v' | 'm' | 'c' | 'f'
   readonly isPartition: boolean
+  readonly rowType: Oid | null
   readonly persistence: string
   readonly options: readonly string[]
   readonly partitionKey: string | null
   readonly bound: string | null
-  readonly parentSchema: string | null
-  readonly parentName: string | null
   readonly definition: string | null
   readonly replica: string
   readonly replicaIndex: string | null
   readonly rowSecurity: boolean
   readonly forceRowSecurity: boolean
+  readonly ofType: Oid | null
+  readonly accessMethod: string | null
+  readonly server: string | null
+  readonly foreignOptions: readonly string[]
   readonly rows: number
   readonly pages: number
   readonly granted: boolean
   readonly readable: boolean
+}
+/** A parent of a table or partition. */
+export interface ParentRow {
+  readonly relation: Oid
+  readonly schema: string
+  readonly name: string
 }
 export interface ColumnRow {
   readonly relation: Oid
@@ -48,6 +59,9 @@ export interface ColumnRow {
   readonly storage: string
   readonly compression: string
   readonly statistics: number
+  readonly local: boolean
+  readonly options: readonly string[] | null
+  readonly foreignOptions: readonly string[] | null
 }
 /** A type as some column has it. */
 export interface TypeRow {
@@ -68,7 +82,7 @@ export type NumberList = string
 export interface ConstraintRow {
   readonly oid: Oid
   readonly name: string
-  readonly kind: 'p' | 'u' | 'f' | 'c'
+  readonly kind: 'p' | 'u' | 'f' | 'c' | 'x'
   readonly relation: Oid
   readonly domain: Oid
   readonly index: Oid
@@ -88,6 +102,8 @@ export interface ConstraintRow {
   readonly targetSchema: string | null
   readonly targetName: string | null
   readonly expression: string | null
+  /** Of an exclusion constraint, `schema.operator` each. */
+  readonly operators: readonly string[] | null
   readonly disabled: boolean
 }
 export interface IndexRow {
@@ -118,6 +134,7 @@ export interface TunedRow {
   readonly target: number
 }
 export interface NamedRow {
+  readonly catalog: string
   readonly oid: Oid
   readonly schema: string
   readonly name: string
@@ -126,8 +143,43 @@ export interface DefinitionRow {
   readonly oid: Oid
   readonly relation: Oid
   readonly name: string
-  readonly definition: string
+  /** Null for the rule of a view itself. */
+  readonly definition: string | null
   readonly fires: string
+}
+export interface PolicyRow {
+  readonly oid: Oid
+  readonly relation: Oid
+  readonly name: string
+  readonly command: string
+  readonly permissive: boolean
+  readonly roles: readonly string[]
+  readonly using: string | null
+  readonly check: string | null
+}
+export interface RangeRow {
+  readonly oid: Oid
+  readonly schema: string
+  readonly name: string
+  readonly granted: boolean
+  readonly subtype: string
+  readonly multirange: Oid
+  readonly multirangeSchema: string | null
+  readonly multirangeName: string | null
+  readonly operatorClass: Oid
+  readonly collation: Oid
+  readonly canonicalSchema: string | null
+  readonly canonicalName: string | null
+  readonly differenceSchema: string | null
+  readonly differenceName: string | null
+}
+export interface ObjectRow {
+  readonly catalog: string
+  readonly kind: DefinedKind
+  readonly oid: Oid
+  readonly schema: string
+  readonly name: string
+  readonly definition: readonly string[]
 }
 export interface EnumRow {
   readonly oid: Oid
@@ -175,6 +227,8 @@ export interface RoutineRow {
   readonly returns: string | null
   readonly language: string
   readonly granted: boolean
+  /** Input arguments as DROP takes them, ORDER BY of an ordered-set aggregate included. */
+  readonly identity: string
   readonly definition: string | null
 }
 export interface AggregateRow {
@@ -248,10 +302,13 @@ export interface Fetched {
   readonly constraints: readonly ConstraintRow[]
   readonly indexes: readonly IndexRow[]
   readonly tuned: readonly TunedRow[]
-  readonly collations: readonly NamedRow[]
-  readonly operatorClasses: readonly NamedRow[]
+  readonly parents: readonly ParentRow[]
+  readonly names: readonly NamedRow[]
   readonly triggers: readonly DefinitionRow[]
   readonly rules: readonly DefinitionRow[]
+  readonly policies: readonly PolicyRow[]
+  readonly ranges: readonly RangeRow[]
+  readonly objects: readonly ObjectRow[]
   readonly enums: readonly EnumRow[]
   readonly domains: readonly DomainRow[]
   readonly sequences: readonly SequenceRow[]
@@ -259,8 +316,6 @@ export interface Fetched {
   readonly aggregates: readonly AggregateRow[]
   readonly extensions: readonly ExtensionRow[]
   readonly dependencies: readonly DependencyRow[]
-  readonly rowTypes: readonly { readonly type: Oid; readonly relation: Oid }[]
-  readonly viewRules: readonly { readonly oid: Oid; readonly relation: Oid }[]
   readonly defaults: readonly DefaultRow[]
 }
 

@@ -1,13 +1,14 @@
 // Reads a PostgreSQL catalog into a Survey: one session, read-only and pinned, a constant number of queries.
 import pg from 'pg'
-import { type Catalog, type CensusLine, type Statistics, type Survey, sortCatalog } from '../../core/catalog/index.ts'
+import { type Catalog, type CensusLine, type Routine, type Statistics, type Survey, sortCatalog } from '../../core/catalog/index.ts'
 import { countQuery, propertyQuery, reportQuery } from './census.ts'
 import { cancelRunning, connect } from './connect.ts'
-import { decode } from './decode.ts'
+import { type Decoded, decode } from './decode.ts'
 import { classifyFailure, SourceError } from './failure.ts'
 import type { Location } from './location.ts'
+import { objectsQuery } from './objects.ts'
 import * as q from './queries.ts'
-import type { Counted, Fetched, Oid, SchemaRow, ServerRow } from './rows.ts'
+import type { Counted, Fetched, Oid, ReportRow, SchemaRow, ServerRow } from './rows.ts'
 
 export interface SurveyOptions {
   /** Schemas to read; null for every user schema. */
@@ -27,10 +28,13 @@ const linkedQueries = (version: number) =>
     constraints: q.constraints(version),
     indexes: q.indexes(version),
     tuned: q.tunedColumns,
-    collations: q.collations,
-    operatorClasses: q.operatorClasses,
+    parents: q.parents,
+    names: q.names,
     triggers: q.triggers(version),
     rules: q.rules,
+    policies: q.policies,
+    ranges: q.ranges(version),
+    objects: objectsQuery(version),
     enums: q.enums,
     domains: q.domains,
     sequences: q.sequences,
@@ -38,8 +42,6 @@ const linkedQueries = (version: number) =>
     aggregates: q.aggregates,
     extensions: q.extensions,
     dependencies: q.dependencies,
-    rowTypes: q.rowTypes,
-    viewRules: q.viewRules,
     defaults: q.defaultsOf,
   }) as const satisfies Record<keyof Omit<Fetched, 'server' | 'schemas'>, string>
 
@@ -78,7 +80,7 @@ function runBatch<K extends string>(
 }
 
 /** Fetches all, and links it while the server counts: the count is its longest work, and it sends little. */
-async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<{ readonly fetched: Fetched; readonly counted: Counted; readonly linked: Catalog }> {
+async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<{ readonly fetched: Fetched; readonly counted: Counted; readonly linked: Decoded }> {
   await client.query(q.pinSession)
   const server = (await client.query(q.serverFacts)).rows[0] as ServerRow
   const schemas = (await client.query(q.schemas, [o.schemas])).rows as SchemaRow[]
@@ -98,9 +100,9 @@ async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<{ readonly
 }
 
 /** read + reported = counted, one line per class and letter that occurs. */
-function census(f: Fetched, counted: Counted, c: Catalog): readonly CensusLine[] {
+function census(f: Fetched, counted: Counted, reports: readonly ReportRow[], c: Catalog): readonly CensusLine[] {
   const reported = new Map<string, number>()
-  for (const r of counted.reported) reported.set(r.class, (reported.get(r.class) ?? 0) + 1)
+  for (const r of reports) reported.set(r.class, (reported.get(r.class) ?? 0) + 1)
   const byLetter = <T>(list: readonly T[], letter: (row: T) => string) => {
     const n = new Map<string, number>()
     for (const row of list) n.set(letter(row), (n.get(letter(row)) ?? 0) + 1)
@@ -109,11 +111,12 @@ function census(f: Fetched, counted: Counted, c: Catalog): readonly CensusLine[]
   const relationLetters = byLetter(f.relations, (r) => r.kind)
   const keys = c.relations.flatMap((r) => [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques])
   const indexes = c.relations.reduce((n, r) => n + r.indexes.length, 0) + keys.length
-  const exclusions = f.indexes.filter((x) => x.constraintKind === 'x').length
+  const exclusions = c.relations.reduce((n, r) => n + r.exclusions.length, 0)
   const partitioned = new Set(f.relations.filter((r) => r.kind === 'p').map((r) => r.oid))
   const parentIndexes = f.indexes.filter((x) => partitioned.has(x.relation)).length
-  const routineLetters = byLetter(f.routines, (r) => r.kind)
-  const unreadAggregates = f.aggregates.filter((a) => a.kind !== 'n').length
+  const letterOfRoutine = { function: 'f', procedure: 'p', 'window function': 'w', aggregate: 'a' } as const satisfies Record<Routine['kind'], string>
+  const routineLetters = byLetter(c.routines, (r) => letterOfRoutine[r.kind])
+  const objects = byLetter(f.objects, (o) => o.catalog)
   const read: Readonly<Record<string, number>> = {
     ...Object.fromEntries([...relationLetters].map(([k, n]) => [`pg_class ${k}`, n])),
     'pg_class S': f.sequences.length,
@@ -128,7 +131,13 @@ function census(f: Fetched, counted: Counted, c: Catalog): readonly CensusLine[]
     pg_rewrite: c.relations.reduce((n, r) => n + r.rules.length, 0),
     'pg_type e': c.enums.length,
     'pg_type d': c.domains.length,
-    ...Object.fromEntries([...routineLetters].map(([k, n]) => [`pg_proc ${k}`, k === 'a' ? n - unreadAggregates : n])),
+    ...Object.fromEntries([...routineLetters].map(([k, n]) => [`pg_proc ${k}`, n])),
+    ...Object.fromEntries(objects),
+    'pg_type b': c.objects.filter((o) => o.kind === 'type' && o.definition.length > 1).length,
+    'pg_type p': c.objects.filter((o) => o.kind === 'type' && o.definition.length === 1).length,
+    'pg_type r': c.ranges.length,
+    'pg_constraint x': exclusions,
+    pg_policy: c.relations.reduce((n, r) => n + r.policies.length, 0),
     pg_extension: c.extensions.length,
   }
   return counted.census.map((line) => ({ class: line.class, counted: line.n, read: read[line.class] ?? 0, reported: reported.get(line.class) ?? 0 }))
@@ -146,8 +155,9 @@ function statistics(f: Fetched, counted: Counted): Statistics {
 }
 
 function assemble({ fetched: f, counted, linked }: Awaited<ReturnType<typeof fetchAll>>): Survey {
-  const reported = counted.reported.map((r) => ({ kind: r.kind, identity: r.identity }))
-  const structure = sortCatalog({ ...linked, unmodelled: [...reported, ...counted.properties, ...linked.unmodelled] })
+  const reported = [...counted.reported, ...linked.reported]
+  const unmodelled = [...reported.map((r) => ({ kind: r.kind, identity: r.identity })), ...counted.properties, ...linked.structure.unmodelled]
+  const structure = sortCatalog({ ...linked.structure, unmodelled })
   return {
     structure,
     statistics: statistics(f, counted),
@@ -157,9 +167,9 @@ function assemble({ fetched: f, counted, linked }: Awaited<ReturnType<typeof fet
       database: f.server.database,
       user: f.server.user,
       at: f.server.at,
-      census: census(f, counted, structure),
+      census: census(f, counted, reported, structure),
       notReadable: f.relations.filter((r) => !r.readable && r.kind !== 'c').map((r) => ({ schema: r.schema, name: r.name })),
-      withGrants: [...f.schemas, ...f.relations, ...f.enums, ...f.domains, ...f.sequences, ...f.routines].filter((o) => o.granted).length,
+      withGrants: [...f.schemas, ...f.relations, ...f.enums, ...f.domains, ...f.ranges, ...f.sequences, ...f.routines].filter((o) => o.granted).length,
     },
   }
 }

@@ -1,6 +1,6 @@
 -- baseline, up: 119 steps, one transaction.
--- From 7a33e5c5d1f82f839a41ed3ef705ab6558f683449d6dac6d8016276abb5ea978
--- to   7e2b580960a3065cb31fea29821bf1ba408b3f20a2d01a4a75a2672017123396
+-- From 2cccbc62b4c2814518eeda18bba0c872252e3f7dd42543fb0bf929b7f902e86b
+-- to   f81715596905156f4c337169af30be49fe7c2e4c47a537da8dbd06562754f527
 
 BEGIN;
 SET LOCAL search_path = pg_catalog;

@@ -44,7 +44,7 @@ function checkName(r: DraftRelation, at: string, server: MySqlServer): string {
 function column(r: DraftRelation, c: DraftColumn, def: ColumnDefinition, server: MySqlServer): void {
   const type = def.type?.name.toLowerCase()
   if (def.counts || type === 'serial') {
-    c.identity = { generation: 'by default', sequence: null, options: null }
+    c.identity = { generation: 'by default', sequence: null, options: null, comment: null }
     c.nullable = false
   }
   if (type === 'serial') {
@@ -59,6 +59,7 @@ function column(r: DraftRelation, c: DraftColumn, def: ColumnDefinition, server:
       attachedTo: null,
       clustered: false,
       comment: null,
+      indexComment: null,
     })
   }
   // TIMESTAMP without more is NOT NULL on servers where explicit_defaults_for_timestamp is off: MySQL before 8.0.2, MariaDB before 10.10.
@@ -127,6 +128,7 @@ export function mysqlScript(server: MySqlServer = defaultServer): Semantics {
     mergesEqualKeys: false,
     uniqueIndexIsKey: true,
     keyName: (_d, r, kind, columns) => (kind === 'primary key' ? 'PRIMARY' : indexName(r, columns[0] as string)),
+    statisticsName: null,
     indexName: (_d, r, parts: readonly KeyPart[]) => indexName(r, parts[0]?.column ?? 'functional_index'),
     referenceName: (_d, r) => referenceName(r),
     checkName: (_d, r, _column, at) => checkName(r, at, server),

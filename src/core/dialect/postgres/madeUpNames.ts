@@ -92,8 +92,14 @@ function expressionName(d: Draft, text: string): string {
   return s.atEnd || s.isMark(':') ? name : 'expr'
 }
 
-export function indexName(d: Draft, r: DraftRelation, parts: readonly KeyPart[], include: readonly string[]): string {
-  return firstFree(r.name, joined(indexColumns(d, parts, include)), 'idx', relationTaken(d, r.schema, false))
+export function indexName(d: Draft, r: DraftRelation, parts: readonly KeyPart[], include: readonly string[], label: 'idx' | 'excl'): string {
+  return firstFree(r.name, joined(indexColumns(d, parts, include)), label, relationTaken(d, r.schema, label === 'excl'))
+}
+
+/** `table_a_b_stat`, an expression counted as expr (statscmds.c, ChooseExtendedStatisticName). */
+export function statisticsName(d: Draft, r: DraftRelation, columns: readonly (string | null)[]): string {
+  const taken = new Set([...d.objects.values()].filter((o) => o.kind === 'statistics object' && o.schema === r.schema).map((o) => o.name))
+  return firstFree(r.name, joined(columns.map((c) => c ?? 'expr')), 'stat', (name) => taken.has(d.semantics.quote(name)))
 }
 
 export function referenceName(d: Draft, r: DraftRelation, columns: readonly string[]): string {

@@ -1,5 +1,5 @@
 // CREATE and DROP for everything that is not a relation (manual, part VI, SQL commands).
-import type { CompositeType, Domain, EnumeratedType, Extension, Routine, Sequence } from '../../catalog/index.ts'
+import type { CompositeType, DefinedKind, DefinedObject, Domain, EnumeratedType, Extension, RangeType, Routine, Sequence } from '../../catalog/index.ts'
 import { quoteAddress, quoteIdent, quoteLiteral } from './quote.ts'
 import { reparsable } from './reparse.ts'
 import { sequenceClauses } from './tableDdl.ts'
@@ -77,6 +77,34 @@ export function compositeDdl(t: CompositeType): Ddl {
   }
 }
 
+/** CREATE TYPE … AS RANGE; the multirange comes along (manual 8.17.8). */
+export function rangeDdl(t: RangeType): Ddl {
+  const name = quoteAddress(t)
+  const clauses = [
+    `SUBTYPE = ${t.subtype}`,
+    ...(t.operatorClass === null ? [] : [`SUBTYPE_OPCLASS = ${quoteAddress(t.operatorClass)}`]),
+    ...(t.collation === null ? [] : [`COLLATION = ${quoteAddress(t.collation)}`]),
+    ...(t.canonical === null ? [] : [`CANONICAL = ${quoteAddress(t.canonical)}`]),
+    ...(t.difference === null ? [] : [`SUBTYPE_DIFF = ${quoteAddress(t.difference)}`]),
+    ...(t.multirange === null ? [] : [`MULTIRANGE_TYPE_NAME = ${quoteAddress(t.multirange)}`]),
+  ]
+  return { up: [`CREATE TYPE ${name} AS RANGE (${clauses.join(', ')});`, ...comment(`TYPE ${name}`, t.comment)], down: [`DROP TYPE ${name};`] }
+}
+
+const definedWords: Readonly<Partial<Record<DefinedKind, string>>> = { 'statistics object': 'STATISTICS', 'foreign-data wrapper': 'FOREIGN DATA WRAPPER' }
+
+/** An object that is kept as the statements that make it. */
+export function definedDdl(o: DefinedObject): Ddl {
+  const name = `${definedWords[o.kind] ?? o.kind.toUpperCase()} ${o.schema === '' ? '' : `${quoteIdent(o.schema)}.`}${o.name}`
+  return { up: [...o.definition.map((d) => `${reparsable(d.written).trimEnd().replace(/;$/, '')};`), ...comment(name, o.comment)], down: [`DROP ${name};`] }
+}
+
+/** A type as a name alone, which functions that the type itself needs can refer to (manual, CREATE TYPE, Base Types). Dropping it takes them along. */
+export function shellDdl(t: { readonly schema: string; readonly name: string }): Ddl {
+  const name = quoteAddress(t)
+  return { up: [`CREATE TYPE ${name};`], down: [`DROP TYPE ${name} CASCADE;`] }
+}
+
 export function sequenceDdl(s: Sequence): Ddl {
   const name = quoteAddress(s)
   return {
@@ -103,7 +131,9 @@ const routineWords: Readonly<Record<Routine['kind'], string>> = {
 }
 
 export function routineDdl(r: Routine): Ddl {
-  const input = r.kind === 'aggregate' && r.argumentTypes === '' ? '*' : r.argumentTypes
+  // An ordered-set aggregate is told by its arguments as declared, ORDER BY included.
+  const declared = r.kind === 'aggregate' && r.arguments.includes('ORDER BY') ? r.arguments : r.argumentTypes
+  const input = r.kind === 'aggregate' && declared === '' ? '*' : declared
   const name = `${routineWords[r.kind]} ${quoteAddress(r)}(${input})`
   return { up: [`${r.definition.written.trimEnd().replace(/;$/, '')};`, ...comment(name, r.comment)], down: [`DROP ${name};`] }
 }

@@ -2,11 +2,12 @@
 import { emptyCatalog } from '../../catalog/index.ts'
 import { at, type Draft, type DraftColumn, type DraftRelation, lookup, relationKey, written } from '../../ddl/draft.ts'
 import type { Lexis } from '../../ddl/lexis.ts'
+import { ownType, rangeNamed } from '../../ddl/makeObject.ts'
 import { sequenceOptions } from '../../ddl/makeOther.ts'
 import { noSettings } from '../../ddl/sequences.ts'
 import type { ColumnDefinition, TypeName } from '../../ddl/statement.ts'
 import type { Semantics } from '../../ddl/types.ts'
-import { checkName, clip, indexName, keyName, referenceName, sequenceName } from './madeUpNames.ts'
+import { checkName, clip, indexName, keyName, referenceName, sequenceName, statisticsName } from './madeUpNames.ts'
 import { quoteAddress, quoteIdent, quoteLiteral } from './quote.ts'
 import { scriptDependencies } from './scriptDependencies.ts'
 import { builtInType, typeStorage } from './typeNames.ts'
@@ -36,18 +37,15 @@ function type(t: TypeName | null, d: Draft, column: string): string {
   if (t === null) return ''
   const known = builtInType(t)
   if (known !== null) return known
-  const own = lookup(d, d.enums, t) ?? lookup(d, d.domains, t) ?? lookup(d, d.composites, t) ?? lookup(d, d.relations, t)
+  const own = lookup(d, d.enums, t) ?? lookup(d, d.domains, t) ?? lookup(d, d.composites, t) ?? rangeNamed(d, t) ?? ownType(d, t) ?? lookup(d, d.relations, t)
   const suffix = t.array ? '[]' : ''
   if (own) return quoteAddress(own) + suffix
   const parameters = t.parameters.length === 0 ? '' : `(${t.parameters.join(',')})`
-  const schema = t.schema ?? d.extensions.get(t.name)?.schema ?? reported(d, t.name) ?? null
+  const schema = t.schema ?? d.extensions.get(t.name)?.schema ?? null
   if (schema === null && t.name.endsWith('%type')) return t.written
   if (schema === null && column !== '') d.complain({ code: 'unknown-type', name: t.written, column })
   return `${quoteAddress({ schema: schema ?? d.searchPath[0] ?? 'public', name: t.name })}${parameters}${suffix}`
 }
-
-/** The schema of a type that is kept by name only: a range, a base type. */
-const reported = (d: Draft, name: string): string | undefined => [...d.searchPath, 'public'].find((schema) => d.unmodelled.has(`type ${schema}.${name}`))
 
 const serials: ReadonlySet<string> = new Set(['serial', 'serial2', 'serial4', 'serial8', 'smallserial', 'bigserial'])
 /** Reserved words (manual, appendix C): no column may be called so without quotes. */
@@ -84,7 +82,7 @@ function column(d: Draft, r: DraftRelation, c: DraftColumn, def: ColumnDefinitio
   if (def.identity) {
     const named = def.identity.settings.name
     const address = named ? { schema: named.schema ?? r.schema, name: named.name } : ownedSequence(d, r, c.name)
-    c.identity = { generation: def.identity.generation, sequence: address, options: sequenceOptions(def.identity.settings, c.type, null) }
+    c.identity = { generation: def.identity.generation, sequence: address, options: sequenceOptions(def.identity.settings, c.type, null), comment: null }
     c.nullable = false
   }
 }
@@ -113,26 +111,30 @@ export const postgresScript: Semantics = {
   uniqueIndexIsKey: false,
   keyName,
   indexName,
+  statisticsName,
   referenceName,
   checkName,
   primaryKeyName: null,
   defaultMethod: 'btree',
   column,
-  table: (d, r) => {
-    if (r.options.some((o) => o.startsWith('toast.'))) {
-      d.unmodelled.set(`toast ${r.schema}.${r.name}`, { kind: 'storage parameters of the overflow table', identity: quoteAddress(r) })
-      r.options = r.options.filter((o) => !o.startsWith('toast.'))
-    }
-  },
+  table: () => {},
   settings: () => {},
   nextValue,
   finish: scriptDependencies,
   ownedSequence,
-  collation: (n) => (n.name === 'default' ? null : { schema: n.schema ?? 'pg_catalog', name: n.name }),
+  collation: (n, d) => {
+    if (n.name === 'default') return null
+    const name = quoteIdent(n.name)
+    const own =
+      n.schema === null ? [...d.objects.values()].find((o) => o.kind === 'collation' && o.name === name && d.searchPath.includes(o.schema)) : undefined
+    return { schema: n.schema ?? own?.schema ?? 'pg_catalog', name: n.name }
+  },
   operatorClass: (n, method, d) => {
     const others = otherClasses.test(n.name) || (n.name === 'inet_ops' && method !== 'btree' && method !== 'hash')
     if (n.schema !== null && n.schema !== 'pg_catalog') return { schema: n.schema, name: n.name }
     if (others) return { schema: 'pg_catalog', name: n.name }
+    const own = [...d.objects.values()].find((o) => o.kind === 'operator class' && o.name === `${quoteIdent(n.name)} USING ${method}`)
+    if (own) return / DEFAULT\s+FOR /i.test(own.definition[0]?.written ?? '') ? null : { schema: own.schema, name: n.name }
     if (!extensionClasses.test(n.name)) return null
     return { schema: [...d.extensions.values()][0]?.schema ?? 'public', name: n.name }
   },

@@ -1,8 +1,8 @@
 // What each object of a script needs to exist first, as pg_depend would say (manual 5.14): found by name.
-import type { Dependency } from '../../catalog/index.ts'
+import type { DefinedKind, DefinedObject, Dependency, RelationAddress } from '../../catalog/index.ts'
 import type { Draft, DraftRelation } from '../../ddl/draft.ts'
 import { type Call, callsIn, pathsIn } from '../../ddl/text.ts'
-import { quoteAddress } from './quote.ts'
+import { quoteAddress, quoteIdent } from './quote.ts'
 
 type Add = (of: Dependency[], d: Dependency) => void
 
@@ -40,9 +40,14 @@ function overload(call: Call, list: readonly { readonly argumentTypes: string }[
 interface Lookups {
   readonly typed: (of: Dependency[], type: string) => void
   readonly calls: (of: Dependency[], text: string | undefined) => void
-  readonly queried: (of: Dependency[], r: DraftRelation, query: string) => void
+  readonly queried: (of: Dependency[], from: { readonly schema: string }, query: string) => void
   readonly counted: (of: Dependency[], expression: string | undefined) => void
   readonly made: (of: Dependency[], aggregate: string) => void
+  /** Objects of these kinds that a text names. */
+  readonly texted: (of: Dependency[], kinds: ReadonlySet<DefinedKind>, text: string) => void
+  /** Routines that a text names, called or not. */
+  readonly routed: (of: Dependency[], text: string) => void
+  readonly collated: (of: Dependency[], collation: RelationAddress) => void
 }
 
 function lookups(d: Draft): Lookups {
@@ -50,6 +55,11 @@ function lookups(d: Draft): Lookups {
   const types = new Map<string, Dependency>()
   for (const t of [...d.enums.values(), ...d.domains.values(), ...d.composites.values()])
     types.set(quoteAddress(t), { kind: 'type', schema: t.schema, name: t.name })
+  for (const r of d.ranges.values()) {
+    types.set(quoteAddress(r), { kind: 'type', schema: r.schema, name: r.name })
+    if (r.multirange) types.set(quoteAddress(r.multirange), { kind: 'type', schema: r.schema, name: r.name })
+  }
+  for (const o of d.objects.values()) if (o.kind === 'type') types.set(`${quoteIdent(o.schema)}.${o.name}`, { kind: 'type', schema: o.schema, name: o.name })
   for (const r of d.relations.values()) types.set(quoteAddress(r), { kind: 'relation', schema: r.schema, name: r.name })
   const routines = byName(d.routines.values())
   const relations = byName(d.relations.values())
@@ -87,17 +97,90 @@ function lookups(d: Draft): Lookups {
   const made: Lookups['made'] = (of, aggregate) => {
     for (const p of pathsIn(aggregate, lexis)) for (const f of routines.get(p.name) ?? []) if (f.kind !== 'aggregate') add(of, routineNamed(f))
   }
-  return { typed, calls, queried, counted, made }
+  const objects = byName([...d.objects.values()].map((o) => ({ o, name: unquoted(o.name.replace(/ USING .*$| \(.*$/, '')) })))
+  const named = (of: Dependency[], kinds: ReadonlySet<DefinedKind>, name: string, schema: string | null) => {
+    for (const { o } of objects.get(name) ?? [])
+      if (kinds.has(o.kind) && (schema === null || schema === o.schema)) add(of, { kind: o.kind, schema: o.schema, name: o.name })
+  }
+  const texted: Lookups['texted'] = (of, kinds, text) => {
+    for (const p of pathsIn(text, lexis)) named(of, kinds, p.name, p.schema)
+    if (kinds.has('operator')) for (const sign of text.match(/[-+*/<>=~!@#%^&|`?]+/g) ?? []) named(of, operators, sign, null)
+  }
+  const routed: Lookups['routed'] = (of, text) => {
+    for (const p of pathsIn(text, lexis)) for (const f of routines.get(p.name) ?? []) if (p.schema === null || p.schema === f.schema) add(of, routineNamed(f))
+  }
+  const collated: Lookups['collated'] = (of, c) => named(of, collations, c.name, c.schema)
+  return { typed, calls, queried, counted, made, texted, routed, collated }
 }
 
-function ofRelation(r: DraftRelation, { typed, calls, queried, counted }: Lookups): Dependency[] {
+const operators: ReadonlySet<DefinedKind> = new Set(['operator'])
+const operatorClasses: ReadonlySet<DefinedKind> = new Set(['operator class'])
+const collations: ReadonlySet<DefinedKind> = new Set(['collation'])
+const unquoted = (name: string) => (name.startsWith('"') ? name.slice(1, -1).replaceAll('""', '"') : name)
+
+/** What the text of an object of each kind can name, besides its types and routines. */
+const namedBy: Readonly<Partial<Record<DefinedKind, ReadonlySet<DefinedKind>>>> = {
+  'operator class': new Set(['operator', 'operator family', 'access method']),
+  'operator family': new Set(['operator', 'access method']),
+  'text search dictionary': new Set(['text search template']),
+  'text search configuration': new Set(['text search parser', 'text search dictionary']),
+  server: new Set(['foreign-data wrapper']),
+  transform: new Set(['language']),
+}
+/** Kinds whose text names routines without calling them. */
+const withRoutines: ReadonlySet<DefinedKind> = new Set([
+  'type',
+  'conversion',
+  'operator',
+  'operator class',
+  'operator family',
+  'cast',
+  'transform',
+  'language',
+  'access method',
+  'text search parser',
+  'text search template',
+  'foreign-data wrapper',
+  'event trigger',
+])
+
+/** An object that is kept as text: what its text and its name mention. */
+function ofObject(d: Draft, o: DefinedObject, x: Lookups): Dependency[] {
+  const of: Dependency[] = [...o.dependsOn]
+  const text = o.definition.map((e) => e.written).join('\n')
+  const itself = (n: Dependency) => n.kind === o.kind && n.schema === o.schema && n.name === o.name
+  for (const type of typesIn(o)) x.typed(of, type)
+  if (o.kind === 'operator class') for (const p of pathsIn(/\bFOR\s+TYPE\s+(\S+)/i.exec(text)?.[1] ?? '', d.semantics.lexis)) x.typed(of, typeOf(d, p))
+  if (withRoutines.has(o.kind)) x.routed(of, text)
+  const kinds = namedBy[o.kind]
+  if (kinds) x.texted(of, kinds, text)
+  return of.filter((n) => !itself(n) && !(o.kind === 'operator' && n.kind === 'operator'))
+}
+
+/** Types that the object's name is made of: operands, both ends of a cast. */
+function typesIn(o: DefinedObject): readonly string[] {
+  const inner = /\((.*)\)$/.exec(o.name)?.[1]
+  if (o.kind === 'cast') return inner?.split(' AS ') ?? []
+  if (o.kind === 'operator') return inner?.split(', ') ?? []
+  if (o.kind === 'transform') return [/^FOR (.*) LANGUAGE /.exec(o.name)?.[1] ?? '']
+  return []
+}
+
+const typeOf = (d: Draft, p: { readonly schema: string | null; readonly name: string }): string =>
+  d.semantics.type({ schema: p.schema, name: p.name, quoted: true, parameters: [], suffix: '', array: false, written: p.name }, d, '')
+
+const servers: ReadonlySet<DefinedKind> = new Set(['server'])
+
+function ofRelation(r: DraftRelation, { typed, calls, queried, counted, texted, collated }: Lookups): Dependency[] {
   const of: Dependency[] = [...r.dependsOn]
   for (const c of r.columns) {
     typed(of, c.type)
     calls(of, c.default?.written)
     calls(of, c.generated?.expression.written)
     counted(of, c.default?.written)
+    if (c.collation) collated(of, c.collation)
   }
+  if (r.foreign) texted(of, servers, quoteIdent(r.foreign.server))
   for (const k of r.checks) calls(of, k.expression.written)
   for (const p of r.inherits) add(of, { kind: 'relation', schema: p.schema, name: p.name })
   if (r.definition) queried(of, r, r.definition.written)
@@ -112,6 +195,14 @@ export function scriptDependencies(d: Draft): void {
     x.typed(o.dependsOn, o.type)
     for (const c of o.checks) x.calls(o.dependsOn, c.expression.written)
   }
+  for (const o of d.domains.values()) if (o.collation) x.collated(o.dependsOn, o.collation)
+  for (const r of d.ranges.values()) {
+    x.typed(r.dependsOn, r.subtype)
+    if (r.collation) x.collated(r.dependsOn, r.collation)
+    for (const f of [r.canonical, r.difference]) if (f) x.routed(r.dependsOn, quoteAddress(f))
+    if (r.operatorClass) x.texted(r.dependsOn, operatorClasses, quoteAddress(r.operatorClass))
+  }
+  for (const o of d.objects.values()) o.dependsOn = ofObject(d, o, x)
   for (const c of d.composites.values()) for (const a of c.attributes) x.typed(c.dependsOn, a.type)
   for (const r of d.routines.values()) {
     for (const t of r.argumentTypes.split(', ')) x.typed(r.dependsOn, t)

@@ -1,5 +1,16 @@
 // CREATE and DROP for relations and what hangs on them, one small function per clause (manual, CREATE TABLE, ALTER TABLE, CREATE INDEX).
-import type { CheckConstraint, Column, ForeignKey, Index, KeyConstraint, Relation, RelationAddress, SequenceOptions } from '../../catalog/index.ts'
+import type {
+  CheckConstraint,
+  Column,
+  Exclusion,
+  ForeignKey,
+  Index,
+  KeyConstraint,
+  Policy,
+  Relation,
+  RelationAddress,
+  SequenceOptions,
+} from '../../catalog/index.ts'
 import { quoteAddress, quoteColumns, quoteIdent, quoteLiteral } from './quote.ts'
 import { reparsable } from './reparse.ts'
 
@@ -35,8 +46,10 @@ function identityClause({ generation, sequence, options }: NonNullable<Column['i
   return `GENERATED ${generation === 'always' ? 'ALWAYS' : 'BY DEFAULT'} AS IDENTITY${inner === '' ? '' : ` (${inner})`}`
 }
 
-function columnClause(c: Column, withDefault: boolean): string {
-  const parts = [`${quoteIdent(c.name)} ${c.type}${c.compression === null ? '' : ` COMPRESSION ${c.compression}`}${collate(c.collation)}`]
+function columnClause(r: Relation, c: Column, withDefault: boolean): string {
+  const type = r.ofType === null ? `${c.type}${c.compression === null ? '' : ` COMPRESSION ${c.compression}`}` : 'WITH OPTIONS'
+  const foreign = r.foreign?.columns.find((x) => x.column === c.name)
+  const parts = [`${quoteIdent(c.name)} ${type}${foreign ? ` ${foreignOptions(foreign.options)}` : ''}${r.ofType === null ? collate(c.collation) : ''}`]
   if (c.generated) parts.push(`GENERATED ALWAYS AS (${reparsable(c.generated.expression.written)})${c.generated.kept === 'stored' ? ' STORED' : ' VIRTUAL'}`)
   if (c.identity) parts.push(identityClause(c.identity))
   if (c.default && withDefault) parts.push(`DEFAULT ${reparsable(c.default.written)}`)
@@ -53,6 +66,10 @@ function checkClause(c: CheckConstraint): string {
   return `CONSTRAINT ${quoteIdent(c.name)} CHECK (${reparsable(c.expression.written)})${c.inheritable ? '' : ' NO INHERIT'}${c.validated ? '' : ' NOT VALID'}`
 }
 
+/** `OPTIONS (table_name 'crate')` */
+const foreignOptions = (options: readonly string[]): string =>
+  `OPTIONS (${options.map((o) => `${quoteIdent(o.slice(0, o.indexOf('=')))} ${quoteLiteral(o.slice(o.indexOf('=') + 1))}`).join(', ')})`
+
 /** What of a table is left out of CREATE TABLE and made later, because it needs something that needs the table. */
 export interface Deferred {
   readonly defaultsAndChecks: boolean
@@ -60,15 +77,40 @@ export interface Deferred {
 
 /** CREATE TABLE with columns, defaults, checks and keys in place. A partition is made as a table of its own and attached by `attachPartition`. */
 export function createTable(r: Relation, later: Deferred): string {
+  const said = (c: Column) => !c.inherited && (r.ofType === null || !c.nullable || c.default !== null || c.generated !== null || c.identity !== null)
   const lines = [
-    ...r.columns.map((c) => columnClause(c, !later.defaultsAndChecks)),
-    ...(later.defaultsAndChecks ? [] : r.checks.filter((c) => c.validated).map(checkClause)),
+    ...r.columns.filter(said).map((c) => columnClause(r, c, !later.defaultsAndChecks)),
+    ...(later.defaultsAndChecks ? [] : r.checks.filter((c) => c.validated && isOwn(r, c)).map(checkClause)),
     ...(r.primaryKey ? [keyClause(r.primaryKey, 'PRIMARY KEY')] : []),
     ...r.uniques.map((u) => keyClause(u, 'UNIQUE')),
   ]
-  const body = lines.length === 0 ? '()' : `(\n    ${lines.join(',\n    ')}\n)`
+  const body = lines.length > 0 ? ` (\n    ${lines.join(',\n    ')}\n)` : r.ofType === null ? ' ()' : ''
+  const word = r.unlogged ? 'UNLOGGED TABLE' : wordFor(r)
+  const of = r.ofType === null ? '' : ` OF ${quoteAddress(r.ofType)}`
+  const inherits = r.inherits.length === 0 ? '' : `\nINHERITS (${r.inherits.map(quoteAddress).join(', ')})`
   const partitioned = r.partitionKey === null ? '' : `\nPARTITION BY ${r.partitionKey}`
-  return `CREATE ${r.unlogged ? 'UNLOGGED ' : ''}TABLE ${quoteAddress(r)} ${body}${partitioned}${withOptions(r.options)};`
+  const server = r.foreign ? `\nSERVER ${quoteIdent(r.foreign.server)}${r.foreign.options.length === 0 ? '' : ` ${foreignOptions(r.foreign.options)}`}` : ''
+  const method = r.accessMethod === null ? '' : ` USING ${quoteIdent(r.accessMethod)}`
+  return `CREATE ${word} ${quoteAddress(r)}${of}${body}${inherits}${partitioned}${server}${method}${withOptions(r.options)};`
+}
+
+/** A child has its parents' checks from them; a partition must have them before it is attached. */
+const isOwn = (r: Relation, c: CheckConstraint) => !c.inherited || r.inherits.length === 0
+
+/** Where a child says more of an inherited column than its parents do: a default of its own or none, NOT NULL. */
+export function inheritedColumns(r: Relation, parents: readonly Relation[]): readonly string[] {
+  const alter = (c: Column, what: string) => `ALTER TABLE ONLY ${quoteAddress(r)} ALTER COLUMN ${quoteIdent(c.name)} ${what};`
+  return r.columns
+    .filter((c) => c.inherited)
+    .flatMap((c) => {
+      const above = parents.flatMap((p) => p.columns.find((x) => x.name === c.name) ?? [])
+      const default_ = above.find((x) => x.default !== null)?.default?.written
+      return [
+        ...(c.default !== null && c.default.written !== default_ ? [alter(c, `SET DEFAULT ${reparsable(c.default.written)}`)] : []),
+        ...(c.default === null && default_ !== undefined ? [alter(c, 'DROP DEFAULT')] : []),
+        ...(!c.nullable && above.every((x) => x.nullable) ? [alter(c, 'SET NOT NULL')] : []),
+      ]
+    })
 }
 
 export function attachPartition(r: Relation): readonly string[] {
@@ -90,11 +132,12 @@ export function tableSettings(r: Relation): readonly string[] {
   const clustered = [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques].find((k) => k.clustered)
   const replica = r.replicaIdentity
   return [
-    ...r.checks.filter((c) => !c.validated).map((c) => `ALTER TABLE ${quoteAddress(r)} ADD ${checkClause(c)};`),
+    ...r.checks.filter((c) => !c.validated && isOwn(r, c)).map((c) => `ALTER TABLE ${quoteAddress(r)} ADD ${checkClause(c)};`),
     ...r.columns.flatMap((c) => (c.storage === null ? [] : [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET STORAGE ${c.storage.toUpperCase()};`])),
     ...r.columns.flatMap((c) => (c.statisticsTarget === null ? [] : [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET STATISTICS ${c.statisticsTarget};`])),
+    ...r.columns.flatMap((c) => (c.options.length === 0 ? [] : [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET (${c.options.map(optionText).join(', ')});`])),
     ...(clustered ? [`ALTER TABLE ${quoteAddress(r)} CLUSTER ON ${quoteIdent(clustered.name)};`] : []),
-    ...(replica.kind === 'default' || replica.kind === 'index' ? [] : [`${alter} REPLICA IDENTITY ${replica.kind.toUpperCase()};`]),
+    ...(r.foreign || (replica.kind !== 'full' && replica.kind !== 'nothing') ? [] : [`${alter} REPLICA IDENTITY ${replica.kind.toUpperCase()};`]),
     ...(r.rowSecurity === 'off' ? [] : [`ALTER TABLE ${quoteAddress(r)} ENABLE ROW LEVEL SECURITY;`]),
     ...(r.rowSecurity === 'forced' ? [`ALTER TABLE ONLY ${quoteAddress(r)} FORCE ROW LEVEL SECURITY;`] : []),
   ]
@@ -111,7 +154,9 @@ export function createView(r: Relation): string {
   const query = reparsable(r.definition?.written ?? '')
     .trimEnd()
     .replace(/;$/, '')
-  return `CREATE ${word} ${quoteAddress(r)}${withOptions(r.options)} AS\n${query}${r.kind === 'materialized view' ? '\nWITH NO DATA' : ''};`
+  // The server prints a query with the columns' names in it; an author may have put them before it.
+  const columns = r.definition?.canonical === null && r.columns.length > 0 ? ` ${quoteColumns(r.columns.map((c) => c.name))}` : ''
+  return `CREATE ${word} ${quoteAddress(r)}${columns}${withOptions(r.options)} AS\n${query}${r.kind === 'materialized view' ? '\nWITH NO DATA' : ''};`
 }
 
 export function viewDefaults(r: Relation): readonly string[] {
@@ -162,6 +207,32 @@ export function attachIndex(r: Relation, x: Index): readonly string[] {
   ]
 }
 
+/** ADD CONSTRAINT … EXCLUDE. */
+export function addExclusion(r: Relation, x: Exclusion): readonly string[] {
+  const operator = (o: RelationAddress) => (o.schema === 'pg_catalog' ? o.name : `OPERATOR(${quoteIdent(o.schema)}.${o.name})`)
+  const elements = x.elements.map((e) => `${indexColumn(e)} WITH ${operator(e.operator)}`)
+  const include = x.include.length === 0 ? '' : ` INCLUDE ${quoteColumns(x.include)}`
+  const where = x.predicate === null ? '' : ` WHERE (${reparsable(x.predicate.written)})`
+  const name = quoteIdent(x.name)
+  return [
+    `ALTER TABLE ${quoteAddress(r)} ADD CONSTRAINT ${name} EXCLUDE USING ${quoteIdent(x.method)} (${elements.join(', ')})${include}${withOptions(x.options)}${where}${deferrableWords[x.deferrable]};`,
+    ...(x.clustered ? [`ALTER TABLE ${quoteAddress(r)} CLUSTER ON ${name};`] : []),
+    ...commentOn(`CONSTRAINT ${name} ON ${quoteAddress(r)}`, x.comment),
+    ...commentOn(`INDEX ${quoteAddress({ schema: r.schema, name: x.name })}`, x.indexComment),
+  ]
+}
+
+export function createPolicy(r: Relation, p: Policy): readonly string[] {
+  const name = `${quoteIdent(p.name)} ON ${quoteAddress(r)}`
+  const roles = p.roles.length === 0 ? '' : ` TO ${p.roles.map(quoteIdent).join(', ')}`
+  const using = p.using === null ? '' : ` USING (${reparsable(p.using.written)})`
+  const check = p.check === null ? '' : ` WITH CHECK (${reparsable(p.check.written)})`
+  return [
+    `CREATE POLICY ${name}${p.permissive ? '' : ' AS RESTRICTIVE'}${p.command === 'all' ? '' : ` FOR ${p.command.toUpperCase()}`}${roles}${using}${check};`,
+    ...commentOn(`POLICY ${name}`, p.comment),
+  ]
+}
+
 const fireWords = { origin: null, replica: 'ENABLE REPLICA', always: 'ENABLE ALWAYS', disabled: 'DISABLE' } as const
 
 /** A trigger or rule by its definition text, then how it fires where that is not the default. */
@@ -182,8 +253,11 @@ const relationWords: Readonly<Record<Relation['kind'], string>> = {
   'foreign table': 'FOREIGN TABLE',
 }
 
+/** A partition may be a foreign table. */
+const wordFor = (r: Relation): string => (r.foreign ? 'FOREIGN TABLE' : relationWords[r.kind])
+
 export function dropRelation(r: Relation): string {
-  return `DROP ${relationWords[r.kind]} ${quoteAddress(r)};`
+  return `DROP ${wordFor(r)} ${quoteAddress(r)};`
 }
 
 const commentOn = (what: string, text: string | null) => (text === null ? [] : [`COMMENT ON ${what} IS ${quoteLiteral(text)};`])
@@ -192,9 +266,11 @@ const commentOn = (what: string, text: string | null) => (text === null ? [] : [
 export function relationComments(r: Relation): readonly string[] {
   const constraints = [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques, ...r.checks]
   return [
-    ...commentOn(`${relationWords[r.kind]} ${quoteAddress(r)}`, r.comment),
+    ...commentOn(`${wordFor(r)} ${quoteAddress(r)}`, r.comment),
     ...r.columns.flatMap((c) => commentOn(`COLUMN ${quoteAddress(r)}.${quoteIdent(c.name)}`, c.comment)),
     ...constraints.flatMap((c) => commentOn(`CONSTRAINT ${quoteIdent(c.name)} ON ${quoteAddress(r)}`, c.comment)),
+    ...constraints.flatMap((c) => ('indexComment' in c ? commentOn(`INDEX ${quoteAddress({ schema: r.schema, name: c.name })}`, c.indexComment) : [])),
+    ...r.columns.flatMap((c) => (c.identity?.sequence ? commentOn(`SEQUENCE ${quoteAddress(c.identity.sequence)}`, c.identity.comment) : [])),
   ]
 }
 

@@ -38,7 +38,7 @@ function table(d: Draft, r: DraftRelation, s: CreateTable): void {
   if (s.strict) r.options.push('strict')
   const rowid = rowidColumn(d, r, s)
   if (rowid) {
-    rowid.identity = { generation: 'by default', sequence: null, options: null }
+    rowid.identity = { generation: 'by default', sequence: null, options: null, comment: null }
     rowid.nullable = false
   }
   // Elsewhere a primary key accepts null, by a mistake kept for old files ("CREATE TABLE", 3.5).
@@ -98,6 +98,7 @@ export const sqliteScript: Semantics = {
   // A constraint that is not named has no name here.
   keyName: () => '',
   indexName: () => '',
+  statisticsName: null,
   referenceName: () => '',
   checkName: () => '',
   primaryKeyName: null,
