@@ -4,6 +4,7 @@ import { gunzipSync } from 'node:zlib'
 import { ZodError } from 'zod'
 import { type Catalog, decodeCatalog } from '../core/catalog/index.ts'
 import { scriptDiagnosticLine } from '../core/ddl/index.ts'
+import { nearestNames } from '../core/names/index.ts'
 import { describeFailure, parseUrl, SourceError, survey } from '../engines/postgres/index.ts'
 import { describeSqliteFailure, surveySqlite } from '../engines/sqlite/index.ts'
 import { badInput, ExitError } from './exit.ts'
@@ -21,9 +22,8 @@ export function urlIn(text: string): string | null {
 }
 
 function similarVariable(name: string): string {
-  const stem = name.replace(/[^A-Za-z]/g, '').toUpperCase()
-  const close = Object.keys(process.env).find((k) => k !== name && k.replace(/[^A-Za-z]/g, '').toUpperCase() === stem)
-  return close ? ` There is one called ${close}.` : ''
+  const close = nearestNames(name, Object.keys(process.env))
+  return close.length > 0 ? ` There is ${close.join(', ')}.` : ''
 }
 
 export interface ReadSource {

@@ -17,8 +17,14 @@ export async function createProject(input: z.infer<typeof newProject>, by: strin
   if (!answer.ok) return answer
   const tested = await testConnection(answer.location)
   if (!tested.ok) return { ok: false, wording: describeFailure(tested.failure, answer.location) }
-  const { password, ...location } = answer.location
-  const id = await insertProject({ name: input.name, by, kind: 'postgresql', label: describeLocation(answer.location), location, secret: password })
+  const id = await insertProject({
+    name: input.name,
+    by,
+    kind: 'postgresql',
+    label: describeLocation(answer.location),
+    location: answer.kept,
+    secret: answer.secret,
+  })
   await startJob(id, 'survey', by)
   return { ok: true, id }
 }

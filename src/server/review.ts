@@ -1,7 +1,7 @@
 // The review of a project on the server: the model, code and plan at the head of the ledger, and what rulings are allowed.
 import { z } from 'zod'
 import type { Catalog, Reading, SnapshotHash, Statistics } from '../core/catalog/index.ts'
-import { infer, inferenceVersion } from '../core/infer/index.ts'
+import { inferenceVersion } from '../core/infer/index.ts'
 import {
   checkRevert,
   defaultThreshold,
@@ -10,19 +10,20 @@ import {
   type EntryBody,
   editsOf,
   entryBody,
-  type Finding,
   findConflict,
   type LedgerEntry,
   settling,
 } from '../core/model/index.ts'
 import { nameProblem } from '../core/names/index.ts'
-import { type Review, reviewWith } from '../core/review/index.ts'
+import { type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
+import { scopeProblem } from '../core/scope/index.ts'
 import { appendToLedger, findSurvey, insertRevision, readLedger, readSnapshotText } from '../store/index.ts'
 
 export { closeStore, findLastRevision, findSnapshotBytes, findSurvey, importEntries, readLedger } from '../store/index.ts'
 
 export interface ProjectReview {
   readonly hash: SnapshotHash
+  /** The whole snapshot; the review is of what takes part. */
   readonly catalog: Catalog
   readonly review: Review
   readonly statistics: Statistics
@@ -30,34 +31,30 @@ export interface ProjectReview {
   readonly surveyedAt: Date
 }
 
-/** Catalogs and findings are pure functions of a hash: the last few stay in memory. */
-const recent = new Map<string, { readonly catalog: Catalog; readonly findings: readonly Finding[] }>()
+/** A catalog and what is inferred from it under a scope are pure functions of the hash and the scope: the last few stay in memory. */
+const recent = new Map<string, ReviewBase>()
 const keep = 4
 
-async function snapshotWithFindings(hash: SnapshotHash): Promise<{ readonly catalog: Catalog; readonly findings: readonly Finding[] }> {
-  const known = recent.get(hash)
-  if (known) {
-    recent.delete(hash)
-    recent.set(hash, known)
-    return known
-  }
-  const catalog = JSON.parse(await readSnapshotText(hash)) as Catalog
-  const made = { catalog, findings: infer(catalog).findings }
-  recent.set(hash, made)
+async function baseFor(hash: SnapshotHash, entries: readonly LedgerEntry[]): Promise<ReviewBase> {
+  const known = recent.get(hash) ?? null
+  const whole = known?.whole ?? (JSON.parse(await readSnapshotText(hash)) as Catalog)
+  const base = reviewBase(whole, entries, known)
+  recent.delete(hash)
+  recent.set(hash, base)
   if (recent.size > keep) recent.delete(recent.keys().next().value as string)
-  return made
+  return base
 }
 
 /** Null before the first survey is done. */
 export async function readProjectReview(projectId: string): Promise<ProjectReview | null> {
   const survey = await findSurvey(projectId)
   if (!survey) return null
-  const { catalog, findings } = await snapshotWithFindings(survey.hash)
   const entries = await readLedger(projectId)
+  const base = await baseFor(survey.hash, entries)
   return {
     hash: survey.hash,
-    catalog,
-    review: reviewWith(catalog, survey.hash, findings, entries),
+    catalog: base.whole,
+    review: reviewWith(base, survey.hash, entries),
     statistics: JSON.parse(survey.statistics) as Statistics,
     reading: JSON.parse(survey.reading) as Reading,
     surveyedAt: survey.at,
@@ -71,7 +68,7 @@ export type LedgerRefusal =
   | { readonly reason: 'name'; readonly message: string }
   | { readonly reason: 'no survey' }
   | { readonly reason: 'revert'; readonly message: string }
-  | { readonly reason: 'kind'; readonly message: string }
+  | { readonly reason: 'kind' | 'scope'; readonly message: string }
 
 export type LedgerAnswer = { readonly added: readonly LedgerEntry[] } | { readonly refuse: LedgerRefusal }
 
@@ -79,7 +76,7 @@ export type LedgerAnswer = { readonly added: readonly LedgerEntry[] } | { readon
 export async function appendEntries(projectId: string, input: z.infer<typeof ruleInput>, by: string): Promise<LedgerAnswer> {
   const survey = await findSurvey(projectId)
   if (!survey) return { refuse: { reason: 'no survey' } }
-  const { catalog, findings } = await snapshotWithFindings(survey.hash)
+  const base = await baseFor(survey.hash, await readLedger(projectId))
   return appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
     for (const body of input.entries) {
       if (body.kind === 'revert' || body.kind === 'settle')
@@ -87,7 +84,10 @@ export async function appendEntries(projectId: string, input: z.infer<typeof rul
       const conflict = findConflict(entries, body, input.seen, by)
       if (conflict) return { refuse: { reason: 'conflict', with: conflict } }
     }
-    const message = namingProblem(catalog, findings, entries, input.entries, survey.hash)
+    const scoped = input.entries.flatMap((body) => (body.kind === 'scope' ? body.edits : []))
+    const outside = scopeProblem(base.whole, scoped)
+    if (outside !== null) return { refuse: { reason: 'scope', message: outside } }
+    const message = namingProblem(reviewBase(base.whole, entries, base), entries, input.entries, survey.hash)
     return message === null ? { append: input.entries } : { refuse: { reason: 'name', message } }
   })
 }
@@ -95,13 +95,7 @@ export async function appendEntries(projectId: string, input: z.infer<typeof rul
 const nameFacets = new Set(['entity.name', 'property.name', 'reference.ownName', 'reference.inverseName', 'join.firstName', 'join.secondName'])
 
 /** A new name must be an identifier, and the model must take it as it stands. Null where all is well. */
-function namingProblem(
-  catalog: Catalog,
-  findings: readonly Finding[],
-  entries: readonly LedgerEntry[],
-  bodies: readonly EntryBody[],
-  hash: SnapshotHash,
-): string | null {
+function namingProblem(base: ReviewBase, entries: readonly LedgerEntry[], bodies: readonly EntryBody[], hash: SnapshotHash): string | null {
   const added = bodies.map((b, i) => ({ ...b, seq: (entries.length + i + 1) as LedgerEntry['seq'], at: '', by: '' }))
   const names = added.flatMap(editsOf).filter((e) => nameFacets.has(e.facet))
   if (names.length === 0) return null
@@ -110,8 +104,8 @@ function namingProblem(
     const problem = nameProblem(wanted, e.facet === 'entity.name' ? 'class' : 'property')
     if (problem !== null) return `"${wanted}" cannot be used: ${describeNameProblem(problem, e.facet === 'entity.name')}`
   }
-  const before = reviewWith(catalog, hash, findings, entries).model.diagnostics.filter((d) => d.code === 'name-taken')
-  const after = reviewWith(catalog, hash, findings, [...entries, ...added]).model
+  const before = reviewWith(base, hash, entries).model.diagnostics.filter((d) => d.code === 'name-taken')
+  const after = reviewWith(base, hash, [...entries, ...added]).model
   const clash = after.diagnostics.find(
     (d) => d.code === 'name-taken' && !before.some((b) => b.code === 'name-taken' && b.entity === d.entity && b.wanted === d.wanted),
   )
@@ -144,10 +138,10 @@ export async function revertEntry(projectId: string, seq: number, by: string): P
 export async function sealRevision(projectId: string, by: string): Promise<{ readonly ledger: number } | { readonly refuse: LedgerRefusal }> {
   const survey = await findSurvey(projectId)
   if (!survey) return { refuse: { reason: 'no survey' } }
-  const { findings } = await snapshotWithFindings(survey.hash)
+  const base = await baseFor(survey.hash, await readLedger(projectId))
   let head = 0
   const answer = await appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
-    const settle = settling(findings, entries, defaultThreshold)
+    const settle = settling(reviewBase(base.whole, entries, base).findings, entries, defaultThreshold)
     head = entries.length + (settle ? 1 : 0)
     return { append: settle ? [settle] : [] }
   })

@@ -7,7 +7,7 @@ import { claimJob, endJob, findJob, insertSurvey, type JobKind, type JobRow, rep
 import { log } from './log.ts'
 import { readBaseline } from './outputs.ts'
 import type { RehearsalResult } from './rehearsals.ts'
-import { openLocation } from './sources.ts'
+import { openLocation, SourceUnreadable } from './sources.ts'
 
 interface Work {
   readonly signal: AbortSignal
@@ -63,7 +63,7 @@ class Refusal extends Error {
 }
 
 function wordingOf(error: unknown): Wording {
-  if (error instanceof Refusal) return error.wording
+  if (error instanceof Refusal || error instanceof SourceUnreadable) return error.wording
   if (error instanceof SourceError) return describeFailure(error.failure, error.location)
   log.error({ message: error instanceof Error ? error.message : String(error), stack: error instanceof Error ? error.stack : null }, 'job')
   return {

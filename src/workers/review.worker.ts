@@ -1,15 +1,13 @@
 // Holds the catalog of one review off the main thread: infers once, derives and lays out after each entry.
 import type { Catalog, SnapshotHash, Statistics } from '../core/catalog/index.ts'
-import { infer } from '../core/infer/index.ts'
-import { describeModelDiagnostic, type Finding, type LedgerEntry } from '../core/model/index.ts'
-import { detailOf, docketItems, platesOf, type Review, reviewWith } from '../core/review/index.ts'
+import { describeModelDiagnostic, type LedgerEntry } from '../core/model/index.ts'
+import { detailOf, docketItems, platesOf, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
 import { layoutMap, mapInput, type Scene } from '../core/strata/index.ts'
 import type { FromWorker, SelectionView, ToWorker } from './messages.ts'
 
 interface Opened {
-  readonly catalog: Catalog
+  readonly base: ReviewBase
   readonly hash: SnapshotHash
-  readonly findings: readonly Finding[]
   readonly statistics: Statistics
 }
 
@@ -24,13 +22,15 @@ const post = (message: FromWorker) => self.postMessage(message)
 function selection(): SelectionView {
   if (!opened || !review || selected === null) return { id: selected, detail: null, plates: [] }
   const drawn = new Set(scene?.plates.map((p) => p.id))
-  return { id: selected, detail: detailOf(selected, opened.catalog, review, entries), plates: platesOf(selected, review.model, drawn) }
+  return { id: selected, detail: detailOf(selected, opened.base.catalog, review, entries), plates: platesOf(selected, review.model, drawn) }
 }
 
 function refresh(): void {
   if (!opened) return
-  review = reviewWith(opened.catalog, opened.hash, opened.findings, entries)
-  scene = layoutMap(mapInput(opened.catalog, opened.findings, review.model, opened.statistics))
+  const base = reviewBase(opened.base.whole, entries, opened.base)
+  opened = { ...opened, base }
+  review = reviewWith(base, opened.hash, entries)
+  scene = layoutMap(mapInput(base.catalog, base.findings, review.model, opened.statistics))
   post({
     type: 'view',
     view: { scene, docket: docketItems(review), head: entries.at(-1)?.seq ?? 0, diagnostics: review.model.diagnostics.map(describeModelDiagnostic) },
@@ -45,8 +45,8 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
   const text = await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text()
   const catalog = JSON.parse(text) as Catalog
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
-  opened = { catalog, hash, findings: infer(catalog).findings, statistics: message.statistics }
   entries = message.entries
+  opened = { base: reviewBase(catalog, entries), hash, statistics: message.statistics }
   refresh()
 }
 

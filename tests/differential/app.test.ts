@@ -310,7 +310,7 @@ describe('new project', () => {
   })
   it('can be tested first', async () => {
     const l = locationOf(sourceUrl)
-    const reply = await call<{ says: string }>('/api/test-source', {
+    const reply = await call<{ steps: readonly { step: string; state: string; says: string }[] }>('/api/test-source', {
       by: 'fields',
       host: l.host,
       port: String(l.port),
@@ -319,7 +319,48 @@ describe('new project', () => {
       database: l.database,
       tls: 'disable',
     })
-    expect(reply.body.says).toMatch(/^PostgreSQL \d+.* relations to survey\.$/)
+    expect(reply.body.steps.map((s) => `${s.step} ${s.state}`)).toEqual([
+      'host passed',
+      'port passed',
+      'TLS passed',
+      'login passed',
+      'database passed',
+      'privileges passed',
+    ])
+  })
+  it('by a variable keeps the variable’s name and no secret', async () => {
+    const made = await makeProject('By variable', 'env:PELVOK_DEMO_URL')
+    expect(await inStore('select location, secret from pelvok.source where project_id = $1', [made])).toEqual([
+      { location: { variable: 'PELVOK_DEMO_URL' }, secret: null },
+    ])
+  })
+  it('by a variable that is not set offers one like it', async () => {
+    const reply = await call<{ detail: string; hint: string }>('/api/test-source', { by: 'url', url: 'env:PELVOK_DEMO_ULR' })
+    expect([reply.status, reply.body.detail, reply.body.hint]).toEqual([
+      422,
+      expect.stringContaining('There is PELVOK_DEMO_URL'),
+      expect.stringContaining('env:PELVOK_DEMO_URL'),
+    ])
+  })
+})
+
+describe('the scope', () => {
+  const scope = (subject: string, value: 'in' | 'out') => ({ kind: 'scope', edits: [{ facet: 'scope', subject, value }], note: null })
+  it('is an entry of the ledger: the code loses what is left out, the plan does not, and taking it back brings it back', async () => {
+    const answer = await append(scope('field.hive', 'out'), await head())
+    expect(answer.status).toBe(200)
+    const code = async () => Object.keys(unzipSync(new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/code.zip`)).arrayBuffer())))
+    expect(await code()).not.toContain('entities/field/Hive.ts')
+    const plan = unzipSync(new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/baseline.zip`)).arrayBuffer()))
+    expect(strFromU8(plan['0001-baseline/up.sql'] as Uint8Array)).toContain('CREATE TABLE field.hive ')
+    expect((await revert(answer.body.entries[0]?.seq as number)).status).toBe(200)
+    expect((await code()).some((f) => f.endsWith('/Hive.ts'))).toBe(true)
+  })
+  it.each([
+    ['field.hive(id)', 'part of the primary key'],
+    ['field.nowhere', 'there is no field.nowhere'],
+  ])('refuses %s', async (subject, says) => {
+    expect(await append(scope(subject, 'out'), await head())).toMatchObject({ status: 422, body: { message: expect.stringContaining(says) } })
   })
 })
 

@@ -206,7 +206,7 @@ describe('a new project', () => {
     const l = locationOf(process.env['PELVOK_DEMO_URL'] as string)
     await page.goto(`${appUrl}/projects/new`)
     await page.getByLabel('Name', { exact: true }).fill('Another reading')
-    await page.getByLabel('a server, by host and user').check()
+    await page.getByLabel('by host and user').check()
     for (const [label, value] of [
       ['Host', l.host],
       ['Port', String(l.port)],
@@ -219,9 +219,51 @@ describe('a new project', () => {
     await page.getByText(`The password for "${l.user}" is wrong`).waitFor()
     await page.getByLabel('Password', { exact: true }).fill(l.password ?? '')
     await page.getByRole('button', { name: 'Test the connection' }).click()
-    await page.getByText(/answered as .* relations to survey/).waitFor()
+    await page.getByText(/may read the rows of all of them/).waitFor()
     await page.getByRole('button', { name: 'Make the project and survey' }).click()
     await page.getByText(/objects counted =/).waitFor()
+  })
+})
+
+describe('the scope', () => {
+  const rowsIn = (name: string) => page.getByRole('list', { name: 'What takes part' }).getByRole('checkbox', { name, exact: true })
+  const side = () => page.getByRole('complementary', { name: 'The scope in numbers' })
+
+  it('is chosen by search, table and column, and kept as one entry', async () => {
+    await page.goto(appUrl)
+    await page.getByRole('link', { name: /Another reading/ }).click()
+    await page.getByRole('link', { name: 'Scope' }).click()
+    await page.getByRole('textbox', { name: 'Search the scope' }).fill('field.weather*')
+    await page.getByRole('button', { name: 'Leave out these' }).click()
+    await page.getByRole('textbox', { name: 'Search the scope' }).fill('apiary')
+    await page
+      .getByRole('list', { name: 'What takes part' })
+      .getByRole('button', { name: /columns/ })
+      .first()
+      .click()
+    await rowsIn('keeper_no').uncheck()
+    await page.getByText('inserts through the model would fail').waitFor()
+    await side()
+      .getByRole('button', { name: /^Record/ })
+      .click()
+    await side().getByText('Every choice is in the ledger.').waitFor()
+    await ledgerCount().filter({ hasText: 'Ledger 1' }).waitFor()
+  })
+
+  it('of one table and what is around it leaves out all others, until that is taken back', async () => {
+    await side().getByLabel('Table').fill('field.apiary')
+    await side().getByRole('button', { name: 'Leave out all others' }).click()
+    await side()
+      .getByRole('button', { name: /^Record/ })
+      .click()
+    await side().getByText('Every choice is in the ledger.').waitFor()
+    await page.getByRole('link', { name: 'Review' }).click()
+    await expect.poll(() => docket().getByRole('listitem').count()).toBeGreaterThan(0)
+    expect(await page.getByText('Customer', { exact: true }).count()).toBe(0)
+    await ledgerCount().click()
+    await page.getByText(/left out coop\.attachment/).waitFor()
+    await page.getByRole('button', { name: 'Take back' }).first().click()
+    await page.getByText('took back entry 2').waitFor()
   })
 })
 
@@ -229,7 +271,6 @@ describe('a script', () => {
   it('is looked at before it is kept: dialect with its reason, what was not understood with its place', async () => {
     await page.goto(`${appUrl}/projects/new`)
     await page.getByLabel('Name', { exact: true }).fill('From a script')
-    await page.getByLabel('a script or an SQLite file').check()
     const text =
       'CREATE TABLE bay (id INTEGER PRIMARY KEY AUTOINCREMENT);\nCREATE TABLE odd (x int,, y);\nCREATE TABLE crate (bay_id INTEGER NOT NULL REFERENCES bay);\n'
     await page.setInputFiles('input[type=file] >> nth=0', { name: 'depot.sql', mimeType: 'text/plain', buffer: Buffer.from(text) })
@@ -239,7 +280,7 @@ describe('a script', () => {
   })
 
   it('becomes a project with review and code, without the stages its engine has not', async () => {
-    await page.getByRole('button', { name: 'Make the project' }).click()
+    await page.getByRole('button', { name: 'Make the project', exact: true }).click()
     await page.waitForURL(/\/p\/from-a-script\/source$/)
     expect(await page.getByRole('link', { name: 'Plan' }).count()).toBe(0)
     await page.getByRole('link', { name: 'Review' }).click()
@@ -269,11 +310,10 @@ describe('a script', () => {
     page.on('request', (r) => r.url().includes('/api/scripts') && sent.push(r.postData() ?? ''))
     await page.goto(`${appUrl}/projects/new`)
     await page.getByLabel('Name', { exact: true }).fill('From a file')
-    await page.getByLabel('a script or an SQLite file').check()
     await page.setInputFiles('input[type=file] >> nth=0', file)
     await page.getByText('it is an SQLite database file').waitFor()
     await page.getByText('2 tables').waitFor()
-    await page.getByRole('button', { name: 'Make the project' }).click()
+    await page.getByRole('button', { name: 'Make the project', exact: true }).click()
     await page.waitForURL(/\/p\/from-a-file\/source$/)
     await page.getByText('virtual table words (fts5)').waitFor()
     expect(sent.length).toBe(2)
@@ -283,7 +323,6 @@ describe('a script', () => {
 
   it('that is none is refused with what to do', async () => {
     await page.goto(`${appUrl}/projects/new`)
-    await page.getByLabel('a script or an SQLite file').check()
     await page.getByLabel('or paste one').fill('Dear colleague, the schema is attached.')
     await page.getByRole('button', { name: 'Read what is pasted' }).click()
     await page.getByText('no table was found in pasted.sql').waitFor()

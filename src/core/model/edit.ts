@@ -39,6 +39,8 @@ export const edit = z.discriminatedUnion('facet', [
   /** The property at the first reference's target, leading to the second's; and the reverse. */
   z.strictObject({ facet: z.literal('join.firstName'), subject, value: name }),
   z.strictObject({ facet: z.literal('join.secondName'), subject, value: name }),
+  /** Of a schema, relation, column or routine: does it take part? */
+  z.strictObject({ facet: z.literal('scope'), subject, value: z.enum(['in', 'out']) }),
 ])
 
 type Frozen<T> = T extends (infer U)[] ? readonly Frozen<U>[] : T extends object ? { readonly [K in keyof T]: Frozen<T[K]> } : T

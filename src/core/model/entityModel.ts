@@ -106,6 +106,8 @@ export type ModelDiagnostic =
   | { readonly code: 'target-gone'; readonly subject: string; readonly target: string }
   | { readonly code: 'subject-gone'; readonly subject: string; readonly facet: string }
   | { readonly code: 'join-broken'; readonly table: EntityId; readonly missing: string }
+  /** The target is there, and left out of the scope. */
+  | { readonly code: 'left-out'; readonly relation: EntityId; readonly constraint: string; readonly target: string }
   | { readonly code: 'outside'; readonly relation: EntityId; readonly constraint: string; readonly target: string }
 
 export interface EntityModel {
@@ -130,6 +132,8 @@ export function describeModelDiagnostic(d: ModelDiagnostic): string {
       return `a ruling sets ${d.facet} of ${d.subject}, which is not in this snapshot`
     case 'join-broken':
       return `${d.table} cannot be read as a many-to-many without its reference ${d.missing}; it is an entity`
+    case 'left-out':
+      return `foreign key "${d.constraint}" of ${d.relation} refers to ${d.target}, which is left out of the scope`
     case 'outside':
       return `foreign key "${d.constraint}" of ${d.relation} refers to ${d.target}, which was not surveyed`
     default:

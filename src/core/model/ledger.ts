@@ -2,6 +2,7 @@
 import { z } from 'zod'
 import { type Edit, edit, editKey, type LedgerSeq } from './edit.ts'
 
+const scopeEdit = z.strictObject({ facet: z.literal('scope'), subject: z.string().min(1), value: z.enum(['in', 'out']) })
 const note = z.string().max(10_000).nullable()
 
 /** What an entry says, without who, when and where in the ledger. */
@@ -16,6 +17,8 @@ export const entryBody = z.discriminatedUnion('kind', [
     note,
   }),
   z.strictObject({ kind: z.literal('edit'), edit, note }),
+  /** What takes part from now on; see core/scope. */
+  z.strictObject({ kind: z.literal('scope'), edits: z.array(scopeEdit).min(1), note }),
   z.strictObject({ kind: z.literal('note'), subject: z.string().min(1), text: z.string().min(1).max(10_000) }),
   /** Proposals taken because they were sure enough when a revision was sealed. */
   z.strictObject({ kind: z.literal('settle'), threshold: z.number().min(0).max(1), findings: z.array(z.string()), edits: z.array(edit) }),
@@ -57,6 +60,7 @@ export function editsOf(e: LedgerEntry): readonly Edit[] {
   switch (e.kind) {
     case 'rule':
     case 'settle':
+    case 'scope':
       return e.edits
     case 'edit':
       return [e.edit]

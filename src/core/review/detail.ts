@@ -91,6 +91,8 @@ export function entryText(e: LedgerEntry): string {
       return `${{ accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked about' }[e.verdict]} ${e.finding}`
     case 'edit':
       return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}`
+    case 'scope':
+      return scopeText(e.edits)
     case 'note':
       return `noted on ${e.subject}: ${e.text}`
     case 'settle':
@@ -102,6 +104,15 @@ export function entryText(e: LedgerEntry): string {
     default:
       return unreachable(e)
   }
+}
+
+/** `left out field.crate_2019 and 3 more; took in field.bay` */
+function scopeText(edits: readonly { readonly subject: string; readonly value: 'in' | 'out' }[]): string {
+  const part = (value: 'in' | 'out', verb: string) => {
+    const of = edits.filter((x) => x.value === value).map((x) => x.subject.replace(/^(schema|routine):/, '$1 '))
+    return of.length === 0 ? [] : [`${verb} ${of.slice(0, 3).join(', ')}${of.length > 3 ? ` and ${of.length - 3} more` : ''}`]
+  }
+  return [...part('out', 'left out'), ...part('in', 'took in')].join('; ')
 }
 
 function unreachable(e: never): never {

@@ -1,5 +1,5 @@
 // One reading of a snapshot under a ledger: findings, where each stands, the model, and the revision that names it all.
-import type { Catalog, SnapshotHash } from '../catalog/index.ts'
+import { type Catalog, relationText, type SnapshotHash } from '../catalog/index.ts'
 import { infer, inferenceVersion } from '../infer/index.ts'
 import {
   defaultThreshold,
@@ -9,8 +9,10 @@ import {
   type FindingStatus,
   findingStatuses,
   type LedgerEntry,
+  type ModelDiagnostic,
   type Revision,
 } from '../model/index.ts'
+import { foldScope, type Scope, scopedCatalog } from '../scope/index.ts'
 
 export interface Review {
   readonly findings: readonly Finding[]
@@ -19,16 +21,45 @@ export interface Review {
   readonly revision: Revision
 }
 
-/** Findings of a catalog never depend on the ledger: make them once and use `reviewWith` for each entry that follows. */
-export function review(catalog: Catalog, snapshot: SnapshotHash, entries: readonly LedgerEntry[]): Review {
-  return reviewWith(catalog, snapshot, infer(catalog).findings, entries)
+/** A snapshot as it takes part: the scope of a ledger applied to it, and what is inferred from that. */
+export interface ReviewBase {
+  readonly whole: Catalog
+  /** Without what is left out; the whole itself where nothing is. */
+  readonly catalog: Catalog
+  readonly scope: Scope
+  readonly findings: readonly Finding[]
 }
 
-export function reviewWith(catalog: Catalog, snapshot: SnapshotHash, findings: readonly Finding[], entries: readonly LedgerEntry[]): Review {
+/** `known` is taken again where the scope is still the same: findings depend on nothing else of the ledger. */
+export function reviewBase(whole: Catalog, entries: readonly LedgerEntry[], known: ReviewBase | null = null): ReviewBase {
+  const scope = foldScope(entries)
+  if (known && known.whole === whole && known.scope.key === scope.key) return known
+  const catalog = scopedCatalog(whole, scope)
+  return { whole, catalog, scope, findings: infer(catalog).findings }
+}
+
+export function review(catalog: Catalog, snapshot: SnapshotHash, entries: readonly LedgerEntry[]): Review {
+  return reviewWith(reviewBase(catalog, entries), snapshot, entries)
+}
+
+export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: readonly LedgerEntry[]): Review {
+  const model = derive(base.catalog, base.findings, entries)
   return {
-    findings,
-    statuses: findingStatuses(findings, entries, defaultThreshold),
-    model: derive(catalog, findings, entries),
+    findings: base.findings,
+    statuses: findingStatuses(base.findings, entries, defaultThreshold),
+    model: base.whole === base.catalog ? model : { ...model, diagnostics: aboutScope(model.diagnostics, base.whole) },
     revision: { snapshot, evidence: null, ledger: entries.at(-1)?.seq ?? 0, inference: inferenceVersion },
   }
+}
+
+/** A ruling on what was left out is no fault; a key that leads there is told for what it is. */
+function aboutScope(diagnostics: readonly ModelDiagnostic[], whole: Catalog): readonly ModelDiagnostic[] {
+  const there = new Set(whole.relations.map(relationText))
+  const isThere = (subject: string) => there.has((subject.split('(')[0] as string).split('>')[0] as string)
+  return diagnostics.flatMap((d): readonly ModelDiagnostic[] => {
+    if (d.code === 'outside' && there.has(d.target)) return [{ ...d, code: 'left-out' }]
+    if (d.code === 'subject-gone' && isThere(d.subject)) return []
+    if (d.code === 'target-gone' && there.has(d.target)) return []
+    return [d]
+  })
 }

@@ -23,7 +23,11 @@ export function neighbours(catalog: Catalog, start: string, distance: number): R
 
 /** `field.cr*`, `*_2019`, `log_?`: does the pattern match the address or the name alone? Case does not matter. */
 export function matchesPattern(pattern: string, address: { readonly schema: string; readonly name: string }): boolean {
-  const source = pattern.trim().replace(/[.+^${}()|[\]\\]/g, '\\$&').replaceAll('*', '.*').replaceAll('?', '.')
+  const source = pattern
+    .trim()
+    .replace(/[.+^${}()|[\]\\]/g, '\\$&')
+    .replaceAll('*', '.*')
+    .replaceAll('?', '.')
   const whole = new RegExp(`^${source}$`, 'i')
   return whole.test(address.name) || whole.test(`${address.schema}.${address.name}`)
 }

@@ -27,7 +27,8 @@ const dateAtEnd = /^(.*?)[_-]?((?:19|20)\d{2}(?:[_-]?(?:0[1-9]|1[0-2])(?:[_-]?(?
 const journalWords: ReadonlySet<string> = new Set(['migration', 'migrations', 'changelog', 'changelogs', 'changeset', 'changesets'])
 const versionWords: ReadonlySet<string> = new Set(['version', 'versions', 'history', 'info', 'patches', 'updates'])
 /** Columns that say which step was run, and when or how. */
-const journalColumns = /^(applied|installed|executed|run|finished|started|completed|date)(_?(at|on|by|rank|time|steps?))?$|^(checksum|hash|md5_?sum|success|batch|script|file_?name|execution_?time|dirty)$/i
+const journalColumns =
+  /^(applied|installed|executed|run|finished|started|completed|date)(_?(at|on|by|rank|time|steps?))?$|^(checksum|hash|md5_?sum|success|batch|script|file_?name|execution_?time|dirty)$/i
 
 interface Known {
   readonly byText: ReadonlyMap<string, Relation>
@@ -99,7 +100,8 @@ function copyReason(r: Relation, known: Known): LeaveOutReason | null {
     const base = splitWords(o.name)
     if (base.length >= words.length) continue
     const rest = withoutRun(words, base)
-    if (rest?.every((w) => copyWords.has(w) || temporaryWords.has(w) || /^\d+$/.test(w))) return { code: 'copy', of: relationText(o), word: rest.find((w) => !/^\d+$/.test(w)) ?? null }
+    if (rest?.every((w) => copyWords.has(w) || temporaryWords.has(w) || /^\d+$/.test(w)))
+      return { code: 'copy', of: relationText(o), word: rest.find((w) => !/^\d+$/.test(w)) ?? null }
   }
   return null
 }

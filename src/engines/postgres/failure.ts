@@ -1,4 +1,5 @@
 // Why a server could not be reached or a statement failed, as data, and the one place that words it.
+import { nearestNames } from '../../core/names/index.ts'
 import { describeLocation, type Location } from './location.ts'
 
 /** What the database said of one statement; its position counts characters from 1 in that statement. */
@@ -214,21 +215,8 @@ function hintFor(sqlState: string): string {
   return 'Look up the SQLSTATE in the server manual, appendix A.'
 }
 
-/** `; did you mean "x"?` for the closest name within two edits, else nothing. */
+/** `; did you mean "x" or "y"?` for close names, else nothing. */
 function nearest(wanted: string, existing: readonly string[]): string {
-  const close = existing.map((name) => ({ name, edits: editDistance(wanted.toLowerCase(), name.toLowerCase()) })).sort((a, b) => a.edits - b.edits)[0]
-  return close && close.edits <= 2 ? `; did you mean "${close.name}"?` : ''
-}
-
-/** Levenshtein distance. O(a × b). */
-function editDistance(a: string, b: string): number {
-  let row = Array.from({ length: b.length + 1 }, (_, j) => j)
-  for (let i = 1; i <= a.length; i += 1) {
-    const next = [i]
-    for (let j = 1; j <= b.length; j += 1) {
-      next.push(Math.min((row[j] ?? 0) + 1, (next[j - 1] ?? 0) + 1, (row[j - 1] ?? 0) + (a[i - 1] === b[j - 1] ? 0 : 1)))
-    }
-    row = next
-  }
-  return row[b.length] ?? 0
+  const close = nearestNames(wanted, existing)
+  return close.length > 0 ? `; did you mean ${close.map((n) => `"${n}"`).join(' or ')}?` : ''
 }

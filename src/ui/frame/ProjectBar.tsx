@@ -5,6 +5,7 @@ import { usePathname } from 'next/navigation'
 
 const stages = [
   ['source', 'Source'],
+  ['scope', 'Scope'],
   ['review', 'Review'],
   ['code', 'Code'],
   ['plan', 'Plan'],

@@ -4,5 +4,5 @@ import { answer } from '../_http.ts'
 export const POST = (request: Request): Promise<Response> =>
   answer(request, sourceInput, async (input) => {
     const result = await testSource(input)
-    return result.ok ? Response.json({ says: result.says }) : Response.json(result.wording, { status: 422 })
+    return result.ok ? Response.json({ steps: result.steps }) : Response.json(result.wording, { status: 422 })
   })

@@ -1,0 +1,43 @@
+// Holds a snapshot off the main thread and answers questions about it: what takes part, what there is, where a name occurs.
+import type { Catalog } from '../core/catalog/index.ts'
+import type { LedgerEntry } from '../core/model/index.ts'
+import { foldScope, neighbours, scopeColumns, scopeView } from '../core/scope/index.ts'
+import type { CatalogAnswers, CatalogQuestion, FromCatalog, ToCatalog } from './catalogMessages.ts'
+
+let catalog: Promise<Catalog> = Promise.reject(new Error('no snapshot was opened'))
+catalog.catch(() => {})
+let entries: readonly LedgerEntry[] = []
+
+async function fetched(url: string): Promise<Catalog> {
+  const response = await fetch(url)
+  if (!response.ok || !response.body) throw new Error(`the snapshot could not be fetched (${response.status})`)
+  return JSON.parse(await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text()) as Catalog
+}
+
+const answers: { readonly [K in CatalogQuestion['ask']]: (c: Catalog, q: Extract<CatalogQuestion, { ask: K }>) => CatalogAnswers[K] } = {
+  scope: (c) => scopeView(c, foldScope(entries)),
+  columns: (c, q) => scopeColumns(c, foldScope(entries), q.subject),
+  neighbours: (c, q) => [...neighbours(c, q.subject, q.distance)],
+}
+
+async function handle(message: ToCatalog): Promise<void> {
+  if (message.type === 'open') {
+    entries = message.entries
+    catalog = fetched(message.snapshotUrl)
+    catalog.catch(() => {})
+    return
+  }
+  if (message.type === 'entries') {
+    entries = message.entries
+    return
+  }
+  const answer = answers[message.question.ask] as (c: Catalog, q: CatalogQuestion) => unknown
+  self.postMessage({ id: message.id, ok: true, value: answer(await catalog, message.question) } satisfies FromCatalog)
+}
+
+self.onmessage = (event: MessageEvent<ToCatalog>) => {
+  const { data } = event
+  handle(data).catch((error: unknown) => {
+    if (data.type === 'ask') self.postMessage({ id: data.id, ok: false, message: error instanceof Error ? error.message : String(error) } satisfies FromCatalog)
+  })
+}

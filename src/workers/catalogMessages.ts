@@ -1,0 +1,23 @@
+// Questions to the worker that holds a snapshot, and what each is answered with.
+import type { LedgerEntry } from '../core/model/index.ts'
+import type { ScopeColumn, ScopeView } from '../core/scope/index.ts'
+
+export type CatalogQuestion =
+  | { readonly ask: 'scope' }
+  | { readonly ask: 'columns'; readonly subject: string }
+  | { readonly ask: 'neighbours'; readonly subject: string; readonly distance: number }
+
+export interface CatalogAnswers {
+  readonly scope: ScopeView
+  readonly columns: readonly ScopeColumn[]
+  readonly neighbours: readonly string[]
+}
+
+export type ToCatalog =
+  | { readonly type: 'open'; readonly snapshotUrl: string; readonly entries: readonly LedgerEntry[] }
+  | { readonly type: 'entries'; readonly entries: readonly LedgerEntry[] }
+  | { readonly type: 'ask'; readonly id: number; readonly question: CatalogQuestion }
+
+export type FromCatalog =
+  | { readonly id: number; readonly ok: true; readonly value: unknown }
+  | { readonly id: number; readonly ok: false; readonly message: string }
