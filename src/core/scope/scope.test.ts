@@ -132,7 +132,7 @@ describe('what is proposed to be left out', () => {
       told(
         table('schema_migrations', ['version'], ['version']),
         table('schema_history', ['rank', 'script', 'checksum', 'installed_on'], ['rank']),
-        table('bird_migrations', ['id', 'species', 'distance', 'route', 'season'], ['id']),
+        table('bird_migrations', ['id', 'species', 'distance', 'route', 'summer'], ['id']),
       ),
     ).toEqual([
       's.schema_history: a journal of schema changes: it keeps script, checksum, installed_on',
