@@ -1,6 +1,6 @@
 // The review of a project on the server: the model, code and plan at the head of the ledger, and what rulings are allowed.
 import { z } from 'zod'
-import type { Catalog, Reading, SnapshotHash, Statistics } from '../core/catalog/index.ts'
+import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { inferenceVersion } from '../core/infer/index.ts'
 import {
   checkRevert,
@@ -68,7 +68,7 @@ export type LedgerRefusal =
   | { readonly reason: 'name'; readonly message: string }
   | { readonly reason: 'no survey' }
   | { readonly reason: 'revert'; readonly message: string }
-  | { readonly reason: 'kind' | 'scope'; readonly message: string }
+  | { readonly reason: 'kind' | 'subject'; readonly message: string }
 
 export type LedgerAnswer = { readonly added: readonly LedgerEntry[] } | { readonly refuse: LedgerRefusal }
 
@@ -84,12 +84,20 @@ export async function appendEntries(projectId: string, input: z.infer<typeof rul
       const conflict = findConflict(entries, body, input.seen, by)
       if (conflict) return { refuse: { reason: 'conflict', with: conflict } }
     }
+    const unknown = input.entries.find((body) => body.kind === 'rebind' && body.to !== null && !isThere(base.whole, body.to))
+    if (unknown?.kind === 'rebind') return { refuse: { reason: 'subject', message: `there is no ${unknown.to} in this snapshot` } }
     const scoped = input.entries.flatMap((body) => (body.kind === 'scope' ? body.edits : []))
     const outside = scopeProblem(base.whole, scoped)
-    if (outside !== null) return { refuse: { reason: 'scope', message: outside } }
+    if (outside !== null) return { refuse: { reason: 'subject', message: outside } }
     const message = namingProblem(reviewBase(base.whole, entries, base), entries, input.entries, survey.hash)
     return message === null ? { append: input.entries } : { refuse: { reason: 'name', message } }
   })
+}
+
+function isThere(catalog: Catalog, address: string): boolean {
+  const a = parseAddress(address)
+  const r = a && catalog.relations.find((x) => x.schema === a.schema && x.name === a.name)
+  return r !== undefined && r !== null && (a?.columns ?? []).every((c) => r.columns.some((x) => x.name === c))
 }
 
 const nameFacets = new Set(['entity.name', 'property.name', 'reference.ownName', 'reference.inverseName', 'join.firstName', 'join.secondName'])

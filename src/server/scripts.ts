@@ -1,11 +1,11 @@
 // Scripts that a user opens: read as they stream in, shown before anything is kept, then kept as a project's survey.
 import { z } from 'zod'
-import { canonicalText, hashText, type ScriptReading } from '../core/catalog/index.ts'
+import { type Catalog, canonicalText, type Dialect, hashText, type ScriptReading } from '../core/catalog/index.ts'
 import { decodeText, ScriptReader, type ScriptResult, scriptDiagnosticLine, type TextPieces, textDecoderOf, unpackScripts } from '../core/ddl/index.ts'
 import { dialectLabel, type Guess, guessDialect, parseDialect, semanticsOf } from '../core/dialect/guess.ts'
 import { readSqliteFile } from '../core/dialect/sqlite/crossCheck.ts'
 import type { Wording } from '../engines/postgres/index.ts'
-import { findSource, insertProject, insertSurvey } from '../store/index.ts'
+import { findSource, findSurvey, insertProject, insertSurvey, readSnapshotText } from '../store/index.ts'
 
 /** What a browser may send; more is for the command line, which reads piece by piece from the disk. */
 export const scriptLimit = 100 * 1024 * 1024
@@ -182,8 +182,23 @@ export async function openScript(input: ScriptInput, body: ReadableStream<Uint8A
       `It was read as ${report.dialect}: ${report.because}. ${report.diagnostics[0] ?? 'It has no statement that makes one.'}`,
       'Choose the dialect where the guess is wrong; give a dump of the structure, not only of the rows.',
     )
+  const other = input.project === '' ? null : await otherDialect(input.project, read.result.catalog.dialect)
+  if (other !== null)
+    return refused(
+      `this project is of ${other}, and the script is of ${report.dialect}`,
+      'A project is one schema on one engine: rulings on names and types of one say nothing of the other.',
+      'Make a project of its own for it, or choose the dialect where the guess is wrong.',
+    )
   const project = await keep(input, read, report, by)
   return { ok: true, report, project }
+}
+
+/** The dialect of the project's newest snapshot where it is another one; null where it is the same, or there is none yet. */
+async function otherDialect(projectId: string, dialect: Dialect): Promise<string | null> {
+  const survey = await findSurvey(projectId)
+  if (!survey) return null
+  const was = (JSON.parse(await readSnapshotText(survey.hash)) as Catalog).dialect
+  return was === dialect ? null : { postgresql: 'PostgreSQL', mysql: 'MySQL or MariaDB', sqlite: 'SQLite' }[was]
 }
 
 async function keep(input: ScriptInput, read: ReadScript, report: ScriptReport, by: string): Promise<string | null> {

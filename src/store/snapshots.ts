@@ -41,6 +41,16 @@ export async function findSurvey(projectId: string): Promise<SurveyRow | null> {
   return rows[0] ?? null
 }
 
+/** Every survey of a project, newest first. */
+export async function listSurveys(
+  projectId: string,
+): Promise<readonly (Omit<SurveyRow, 'statistics'> & { readonly relations: number; readonly unmodelled: number })[]> {
+  const { rows } = await store().query('select id::int, hash, at, reading, relations, unmodelled from pelvok.survey where project_id = $1 order by id desc', [
+    projectId,
+  ])
+  return rows
+}
+
 /** Gzipped canonical bytes; null for a hash that is not kept. */
 export async function findSnapshotBytes(hash: string): Promise<Buffer | null> {
   const { rows } = await store().query<{ bytes: Buffer }>('select bytes from pelvok.snapshot where hash = $1', [hash])

@@ -1,5 +1,6 @@
 // Holds a snapshot off the main thread and answers questions about it: what takes part, what there is, where a name occurs.
 import type { Catalog } from '../core/catalog/index.ts'
+import { changesBetween } from '../core/lineage/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import { foldScope, neighbours, scopeColumns, scopeView } from '../core/scope/index.ts'
 import type { CatalogAnswers, CatalogQuestion, FromCatalog, ToCatalog } from './catalogMessages.ts'
@@ -7,6 +8,8 @@ import type { CatalogAnswers, CatalogQuestion, FromCatalog, ToCatalog } from './
 let catalog: Promise<Catalog> = Promise.reject(new Error('no snapshot was opened'))
 catalog.catch(() => {})
 let entries: readonly LedgerEntry[] = []
+/** Where snapshots are, by their hash. */
+let snapshots = ''
 
 async function fetched(url: string): Promise<Catalog> {
   const response = await fetch(url)
@@ -14,9 +17,12 @@ async function fetched(url: string): Promise<Catalog> {
   return JSON.parse(await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text()) as Catalog
 }
 
-const answers: { readonly [K in CatalogQuestion['ask']]: (c: Catalog, q: Extract<CatalogQuestion, { ask: K }>) => CatalogAnswers[K] } = {
+const answers: {
+  readonly [K in CatalogQuestion['ask']]: (c: Catalog, q: Extract<CatalogQuestion, { ask: K }>) => CatalogAnswers[K] | Promise<CatalogAnswers[K]>
+} = {
   scope: (c) => scopeView(c, foldScope(entries)),
   columns: (c, q) => scopeColumns(c, foldScope(entries), q.subject),
+  changes: async (_, q) => changesBetween(...(await Promise.all([fetched(`${snapshots}/${q.was}`), fetched(`${snapshots}/${q.is}`)]))),
   neighbours: (c, q) => [...neighbours(c, q.subject, q.distance)],
 }
 
@@ -24,6 +30,7 @@ async function handle(message: ToCatalog): Promise<void> {
   if (message.type === 'open') {
     entries = message.entries
     catalog = fetched(message.snapshotUrl)
+    snapshots = message.snapshotUrl.slice(0, message.snapshotUrl.lastIndexOf('/'))
     catalog.catch(() => {})
     return
   }
@@ -32,7 +39,7 @@ async function handle(message: ToCatalog): Promise<void> {
     return
   }
   const answer = answers[message.question.ask] as (c: Catalog, q: CatalogQuestion) => unknown
-  self.postMessage({ id: message.id, ok: true, value: answer(await catalog, message.question) } satisfies FromCatalog)
+  self.postMessage({ id: message.id, ok: true, value: await answer(await catalog, message.question) } satisfies FromCatalog)
 }
 
 self.onmessage = (event: MessageEvent<ToCatalog>) => {

@@ -1,15 +1,19 @@
 // Questions to the worker that holds a snapshot, and what each is answered with.
+import type { ObjectChange } from '../core/lineage/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import type { ScopeColumn, ScopeView } from '../core/scope/index.ts'
 
 export type CatalogQuestion =
   | { readonly ask: 'scope' }
   | { readonly ask: 'columns'; readonly subject: string }
+  /** Hashes of two snapshots. */
+  | { readonly ask: 'changes'; readonly was: string; readonly is: string }
   | { readonly ask: 'neighbours'; readonly subject: string; readonly distance: number }
 
 export interface CatalogAnswers {
   readonly scope: ScopeView
   readonly columns: readonly ScopeColumn[]
+  readonly changes: readonly ObjectChange[]
   readonly neighbours: readonly string[]
 }
 

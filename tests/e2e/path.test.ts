@@ -300,6 +300,45 @@ describe('a script', () => {
     await page.getByText('from the script pasted.sql').waitFor()
   })
 
+  it('in which things have other names asks for each, and carries the rulings over', async () => {
+    const read = async (text: string) => {
+      await page.getByRole('link', { name: 'Source' }).click()
+      await page.getByRole('button', { name: 'Read a newer version' }).click()
+      await page.getByLabel('or paste one').fill(text)
+      await page.getByRole('button', { name: 'Read what is pasted' }).click()
+      await page.getByRole('button', { name: 'Take this version' }).click()
+      await page.getByRole('region', { name: 'Surveys' }).getByText('the first').waitFor()
+    }
+    await read(
+      'CREATE TABLE bay (id INTEGER PRIMARY KEY, label TEXT, grade TEXT); CREATE TABLE crate (id INTEGER PRIMARY KEY, bay_id INTEGER NOT NULL REFERENCES bay);',
+    )
+    await page.getByRole('link', { name: 'Review' }).click()
+    await docket().getByText('Each crate has exactly one').click()
+    await page.keyboard.press('a')
+    await docket().getByText('accepted').first().waitFor()
+    await read('CREATE TABLE lane (id INTEGER PRIMARY KEY, label TEXT, grade TEXT); CREATE TABLE box (id INTEGER PRIMARY KEY, bay_id INTEGER REFERENCES lane);')
+    const changes = page.getByRole('region', { name: 'Surveys' })
+    await changes.getByText('2 gone, 0 changed, 2 new').waitFor()
+    await page.getByRole('link', { name: /^Review/ }).click()
+    const gone = page.getByRole('region', { name: 'Subjects that are gone' })
+    await gone.getByText('Is box the former crate?').waitFor()
+    await gone.getByRole('button', { name: 'Yes, carry it over' }).first().click()
+    await gone.waitFor({ state: 'detached' })
+    await docket().getByText('Each box has at most one').waitFor()
+    await docket().getByText('accepted').first().waitFor()
+    await ledgerCount().click()
+    await page.getByText('said that crate is box now').waitFor()
+  })
+
+  it('of another engine is refused: a project is one schema on one engine', async () => {
+    await page.getByRole('link', { name: 'Source' }).click()
+    await page.getByRole('button', { name: 'Read a newer version' }).click()
+    await page.getByLabel('or paste one').fill('CREATE TABLE bay (id serial PRIMARY KEY, label varchar(9)) WITH (fillfactor = 70);')
+    await page.getByRole('button', { name: 'Read what is pasted' }).click()
+    await page.getByRole('button', { name: 'Take this version' }).click()
+    await page.getByText('This project is of SQLite, and the script is of PostgreSQL').waitFor()
+  })
+
   it('an SQLite file gives its structure, and its rows stay in the browser', async () => {
     const file = join(mkdtempSync(join(tmpdir(), 'pelvok-e2e-')), 'depot.db')
     spawnSync('sqlite3', [file], {

@@ -1,7 +1,9 @@
 // The fold: proposals first, then the ledger's entries in order; the last value per facet and subject wins.
+
+import { activeEntries } from './active.ts'
 import { type Edit, editKey, type Facet } from './edit.ts'
 import type { Finding } from './finding.ts'
-import { activeEntries, editsOf, type LedgerEntry } from './ledger.ts'
+import { editsOf, type LedgerEntry } from './ledger.ts'
 
 export interface Facets {
   /** The value in force, or undefined where nobody set or proposed one. */

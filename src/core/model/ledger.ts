@@ -1,6 +1,6 @@
 // The ledger: an append-only list of entries; undo appends. Kinds this version does not know are kept as they are.
 import { z } from 'zod'
-import { type Edit, edit, editKey, type LedgerSeq } from './edit.ts'
+import { type Edit, edit, type LedgerSeq } from './edit.ts'
 
 const scopeEdit = z.strictObject({ facet: z.literal('scope'), subject: z.string().min(1), value: z.enum(['in', 'out']) })
 const note = z.string().max(10_000).nullable()
@@ -19,6 +19,8 @@ export const entryBody = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('edit'), edit, note }),
   /** What takes part from now on; see core/scope. */
   z.strictObject({ kind: z.literal('scope'), edits: z.array(scopeEdit).min(1), note }),
+  /** `from` is called `to` now, a relation or one column; null: it is gone, and what was said of it with it. */
+  z.strictObject({ kind: z.literal('rebind'), from: z.string().min(1), to: z.string().min(1).nullable(), note }),
   z.strictObject({ kind: z.literal('note'), subject: z.string().min(1), text: z.string().min(1).max(10_000) }),
   /** Proposals taken because they were sure enough when a revision was sealed. */
   z.strictObject({ kind: z.literal('settle'), threshold: z.number().min(0).max(1), findings: z.array(z.string()), edits: z.array(edit) }),
@@ -64,6 +66,7 @@ export function editsOf(e: LedgerEntry): readonly Edit[] {
       return e.edits
     case 'edit':
       return [e.edit]
+    case 'rebind':
     case 'note':
     case 'revert':
     case 'other':
@@ -75,41 +78,4 @@ export function editsOf(e: LedgerEntry): readonly Edit[] {
 
 function unreachable(e: never): never {
   throw new Error(`a ledger entry of no known kind: ${JSON.stringify(e)}`)
-}
-
-/** Seqs of entries that a revert in force takes back. A revert can be reverted, which brings the entry back. */
-export function revertedSeqs(entries: readonly LedgerEntry[]): ReadonlySet<number> {
-  const gone = new Set<number>()
-  for (const e of entries.toSorted((a, b) => b.seq - a.seq)) if (e.kind === 'revert' && !gone.has(e.seq)) gone.add(e.reverts)
-  return gone
-}
-
-/** Entries that count, in order. */
-export function activeEntries(entries: readonly LedgerEntry[]): readonly LedgerEntry[] {
-  const gone = revertedSeqs(entries)
-  return entries.filter((e) => !gone.has(e.seq)).toSorted((a, b) => a.seq - b.seq)
-}
-
-export type RevertCheck =
-  | { readonly ok: true }
-  | { readonly ok: false; readonly reason: 'no such entry' | 'already reverted' }
-  | { readonly ok: false; readonly reason: 'built on'; readonly by: LedgerEntry }
-
-/** May the entry at `seq` be taken back? Not where a later one in force sets the same facet, or rules on the same finding. */
-export function checkRevert(entries: readonly LedgerEntry[], seq: number): RevertCheck {
-  const entry = entries.find((e) => e.seq === seq)
-  if (!entry) return { ok: false, reason: 'no such entry' }
-  const active = activeEntries(entries)
-  if (!active.some((e) => e.seq === seq)) return { ok: false, reason: 'already reverted' }
-  const keys = new Set(editsOf(entry).map(editKey))
-  const later = active.find(
-    (e) => e.seq > seq && (editsOf(e).some((d) => keys.has(editKey(d))) || (entry.kind === 'rule' && e.kind === 'rule' && e.finding === entry.finding)),
-  )
-  return later ? { ok: false, reason: 'built on', by: later } : { ok: true }
-}
-
-/** The first entry after `seen` by someone else that sets a facet `body` also sets; null where nobody did. */
-export function findConflict(entries: readonly LedgerEntry[], body: EntryBody, seen: number, by: string): LedgerEntry | null {
-  const keys = new Set(editsOf({ ...body, seq: 0 as LedgerSeq, at: '', by }).map(editKey))
-  return activeEntries(entries).find((e) => e.seq > seen && e.by !== by && editsOf(e).some((d) => keys.has(editKey(d)))) ?? null
 }

@@ -1,7 +1,9 @@
 // Where each finding stands in the review, and what ruling on it would write.
+
+import { activeEntries } from './active.ts'
 import { type Edit, editKey } from './edit.ts'
 import { type Finding, fingerprint } from './finding.ts'
-import { activeEntries, type EntryBody, type LedgerEntry } from './ledger.ts'
+import type { EntryBody, LedgerEntry } from './ledger.ts'
 
 /** `certain`: sure enough to need no ruling, and not sealed yet. `settled`: the same, sealed. */
 export type FindingStatus = 'open' | 'certain' | 'settled' | 'accepted' | 'amended' | 'rejected' | 'asked'
@@ -28,6 +30,18 @@ export function findingStatuses(findings: readonly Finding[], entries: readonly 
     }
   }
   return status
+}
+
+/** Findings ruled on that answer otherwise now than when they were: the fingerprint of the last ruling tells. */
+export function changedSinceRuling(findings: readonly Finding[], entries: readonly LedgerEntry[]): ReadonlySet<string> {
+  const seen = new Map<string, string>()
+  for (const e of activeEntries(entries)) if (e.kind === 'rule') seen.set(e.finding, e.fingerprint)
+  if (seen.size === 0) return new Set()
+  const changed = (f: Finding) => {
+    const was = seen.get(f.id)
+    return was !== undefined && was !== '' && was !== fingerprint(f)
+  }
+  return new Set(findings.filter(changed).map((f) => f.id))
 }
 
 /** The edits that take the alternative with this key, or the proposal. */

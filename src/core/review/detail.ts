@@ -93,6 +93,8 @@ export function entryText(e: LedgerEntry): string {
       return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}`
     case 'scope':
       return scopeText(e.edits)
+    case 'rebind':
+      return e.to === null ? `said that ${e.from} is gone for good` : `said that ${e.from} is ${e.to} now`
     case 'note':
       return `noted on ${e.subject}: ${e.text}`
     case 'settle':

@@ -16,6 +16,8 @@ export interface DocketItem {
   readonly id: FindingId
   readonly kind: Finding['kind']
   readonly status: FindingStatus
+  /** The ruling was given on another answer than there is now. */
+  readonly changed: boolean
   readonly confidence: number
   readonly state: RelationshipState | null
   /** One or two sentences; plain text runs where there is no relationship. */
@@ -29,7 +31,7 @@ export interface DocketItem {
 const plain = (text: string): Sentence => [{ kind: 'text', text }]
 const shown = (subject: string) => subject.split('>')[0]?.replaceAll('%20', ' ') ?? subject
 
-/** Every finding as an item; those that wait first, the least sure of them first, then in order of subject within their kind. */
+/** Every finding as an item; those whose answer changed since the ruling first, then those that wait, the least sure of them first, then in order of subject within their kind. */
 export function docketItems(r: Review): readonly DocketItem[] {
   const relationships = new Map<string, Relationship>(r.model.relationships.map((x) => [x.id, x]))
   const halves = new Map<string, FindingId>(r.model.joinHalves.map((h) => [h.id, h.partOf]))
@@ -40,6 +42,7 @@ export function docketItems(r: Review): readonly DocketItem[] {
       id: f.id,
       kind: f.kind,
       status,
+      changed: r.changed.has(f.id),
       confidence: f.alternatives[0].confidence,
       state: relationship?.state ?? null,
       says: relationship ? sentencesOf(relationship, r.model) : [plain(sayWithoutRelationship(f, r))],
@@ -48,7 +51,7 @@ export function docketItems(r: Review): readonly DocketItem[] {
     }
   })
   const kinds: Readonly<Record<Finding['kind'], number>> = { 'join-table': 0, reference: 1, entity: 2 }
-  const waiting = (i: DocketItem) => (i.status === 'open' ? 0 : 1)
+  const waiting = (i: DocketItem) => (i.changed ? 0 : i.status === 'open' ? 1 : 2)
   return items
     .map((item, at) => ({ item, at }))
     .sort(

@@ -2,6 +2,7 @@
 import { type Catalog, relationText, type SnapshotHash } from '../catalog/index.ts'
 import { infer, inferenceVersion } from '../infer/index.ts'
 import {
+  changedSinceRuling,
   defaultThreshold,
   derive,
   type EntityModel,
@@ -17,6 +18,8 @@ import { foldScope, type Scope, scopedCatalog } from '../scope/index.ts'
 export interface Review {
   readonly findings: readonly Finding[]
   readonly statuses: ReadonlyMap<string, FindingStatus>
+  /** Ruled on, and answering otherwise now. */
+  readonly changed: ReadonlySet<string>
   readonly model: EntityModel
   readonly revision: Revision
 }
@@ -47,6 +50,7 @@ export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: re
   return {
     findings: base.findings,
     statuses: findingStatuses(base.findings, entries, defaultThreshold),
+    changed: changedSinceRuling(base.findings, entries),
     model: base.whole === base.catalog ? model : { ...model, diagnostics: aboutScope(model.diagnostics, base.whole) },
     revision: { snapshot, evidence: null, ledger: entries.at(-1)?.seq ?? 0, inference: inferenceVersion },
   }

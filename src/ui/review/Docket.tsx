@@ -1,13 +1,15 @@
 'use client'
 
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef } from 'react'
+import { type ReactNode, useEffect, useRef } from 'react'
 import type { DocketItem } from '../../core/review/index.ts'
 import { SentenceText } from './SentenceText.tsx'
 import { StatusWord, stateWord } from './Status.tsx'
 import { type DocketFilter, filters } from './useDocket.ts'
 
 interface Props {
+  /** What comes before all findings. */
+  readonly before: ReactNode
   readonly items: readonly DocketItem[]
   readonly counts: Readonly<Record<DocketFilter, number>>
   readonly filter: DocketFilter
@@ -27,7 +29,7 @@ const emptyTexts: Readonly<Record<DocketFilter, string>> = {
 }
 
 /** The queue of findings. Renders only what is in view: thousands of items cost no more than a few. */
-export function Docket({ items, counts, filter, onFilter, search, onSearch, selected, onSelect }: Props) {
+export function Docket({ before, items, counts, filter, onFilter, search, onSearch, selected, onSelect }: Props) {
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
     count: items.length,
@@ -69,6 +71,7 @@ export function Docket({ items, counts, filter, onFilter, search, onSearch, sele
           aria-label="Search the docket"
         />
       </div>
+      {before}
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
         {items.length === 0 ? <p className="px-3 py-4 font-serif text-base">{search === '' ? emptyTexts[filter] : `Nothing matches “${search}”.`}</p> : null}
         <ol style={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -108,6 +111,7 @@ function DocketRow({ item, chosen, onSelect }: { item: DocketItem; chosen: boole
         ))}
       </span>
       <span className="flex items-baseline gap-3 text-[0.88em]">
+        {item.changed ? <span className="font-semibold text-needs">◆ changed since it was</span> : null}
         <StatusWord status={item.status} />
         {item.state ? <span className="text-soft">{stateWord(item.state)}</span> : null}
         <span className="ml-auto text-soft">{item.confidence.toFixed(2)}</span>

@@ -2,10 +2,12 @@
 
 import { useRouter } from 'next/navigation'
 import { useCallback, useEffect, useState } from 'react'
+import type { RenameQuestion } from '../../core/lineage/index.ts'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import { Docket } from './Docket.tsx'
 import { Evidence, nameKey } from './Evidence.tsx'
+import { FormerNames } from './FormerNames.tsx'
 import { StrataMap } from './StrataMap.tsx'
 import { useDocket } from './useDocket.ts'
 import { useKeys } from './useKeys.ts'
@@ -16,13 +18,15 @@ interface Props {
   readonly hash: string
   readonly statistics: string
   readonly entries: readonly unknown[]
+  /** Rulings whose subject is gone. */
+  readonly questions: readonly RenameQuestion[]
   /** Ledger position of the last sealed revision. */
   readonly sealed: number | null
   readonly initial: string | null
 }
 
 /** Docket, map and evidence on one selection, which the address names. */
-export function ReviewDesk({ projectId, hash, statistics, entries, sealed, initial }: Props) {
+export function ReviewDesk({ projectId, hash, statistics, entries, questions, sealed, initial }: Props) {
   const router = useRouter()
   const review = useReview(projectId, hash, statistics, entries, initial)
   const docket = useDocket(review.view?.docket ?? [])
@@ -101,6 +105,7 @@ export function ReviewDesk({ projectId, hash, statistics, entries, sealed, initi
         ) : null}
       </div>
       <Docket
+        before={questions.length > 0 ? <FormerNames questions={questions} onAnswer={(entry) => void review.append([entry])} /> : null}
         items={docket.items}
         counts={docket.counts}
         filter={docket.filter}

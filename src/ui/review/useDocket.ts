@@ -8,7 +8,7 @@ export type DocketFilter = (typeof filters)[number]
 
 /** Halves of a many-to-many are reached through it. */
 const inFilter: Readonly<Record<DocketFilter, (i: DocketItem) => boolean>> = {
-  waiting: (i) => i.status === 'open' || i.status === 'asked',
+  waiting: (i) => i.status === 'open' || i.status === 'asked' || i.changed,
   relationships: (i) => i.kind !== 'entity' && i.partOf === null,
   classes: (i) => i.kind === 'entity',
   ruled: (i) => i.status === 'accepted' || i.status === 'amended' || i.status === 'rejected' || i.status === 'asked',

@@ -44,8 +44,9 @@ export function useReview(projectId: string, hash: string, statistics: string, e
     [send, router],
   )
 
-  // The page's own first entries open the worker; later ones arrive as events, so a refresh must not open it again.
+  // A snapshot is opened with the entries of the page that came with it; later ones arrive as events, so a refresh must not open it again.
   const first = useRef({ encoded, statistics, initial })
+  first.current = { encoded, statistics, initial: first.current.initial }
   useEffect(() => {
     const made = new Worker(new URL('../../workers/review.worker.ts', import.meta.url), { type: 'module' })
     worker.current = made

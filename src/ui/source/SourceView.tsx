@@ -8,6 +8,7 @@ import { timeText } from '../common/time.ts'
 import { useJob } from '../common/useJob.ts'
 import { FromScript } from '../newProject/FromScript.tsx'
 import { Understood } from '../newProject/ScriptFindings.tsx'
+import { History, type SurveyLineView } from './History.tsx'
 
 export interface SurveyCard {
   readonly hash: string
@@ -28,10 +29,11 @@ interface Props {
   readonly kind: string
   readonly label: string
   readonly survey: SurveyCard | null
+  readonly history: readonly SurveyLineView[]
   readonly job: JobView | null
 }
 
-export function SourceView({ projectId, kind, label, survey, job }: Props) {
+export function SourceView({ projectId, kind, label, survey, history, job }: Props) {
   const handle = useJob(projectId, 'survey', job)
   const [choosing, setChoosing] = useState(false)
   return (
@@ -54,6 +56,7 @@ export function SourceView({ projectId, kind, label, survey, job }: Props) {
       </div>
       {choosing ? <FromScript key={survey?.hash} name={label} project={projectId} /> : null}
       {survey ? <SurveyReport survey={survey} /> : handle.busy ? null : <p className="mt-6 font-serif text-lg">Not surveyed yet.</p>}
+      {history.length > 0 ? <History key={history[0]?.hash} lines={history} /> : null}
     </main>
   )
 }

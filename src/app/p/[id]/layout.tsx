@@ -1,6 +1,7 @@
 import type { Metadata } from 'next'
 import { notFound } from 'next/navigation'
 import type { ReactNode } from 'react'
+import { lostSubjects } from '../../../core/lineage/index.ts'
 import { findProject } from '../../../server/projects.ts'
 import { readLedger, readProjectReview } from '../../../server/review.ts'
 import { ProjectBar } from '../../../ui/frame/ProjectBar.tsx'
@@ -18,7 +19,10 @@ export default async function ProjectLayout({ params, children }: Props) {
   const project = await findProject(id)
   if (!project) notFound()
   const [review, entries, who] = await Promise.all([readProjectReview(id), readLedger(id), identity()])
-  const open = review ? [...review.review.statuses.values()].filter((s) => s === 'open').length : null
+  // What waits: open findings, rulings on answers that are others now, and rulings whose subject is gone.
+  const open = review
+    ? [...review.review.statuses.values()].filter((s) => s === 'open').length + review.review.changed.size + lostSubjects(review.catalog, entries).length
+    : null
   return (
     <>
       <ProjectBar

@@ -1,5 +1,6 @@
 import { redirect } from 'next/navigation'
 import { encodeEntry } from '../../../../core/model/index.ts'
+import { renameQuestionsOf } from '../../../../server/history.ts'
 import { findLastRevision, findSurvey, readLedger } from '../../../../server/review.ts'
 import { ReviewDesk } from '../../../../ui/review/ReviewDesk.tsx'
 
@@ -7,13 +8,14 @@ export default async function Page({ params, searchParams }: { params: Promise<{
   const { id } = await params
   const survey = await findSurvey(id)
   if (!survey) redirect(`/p/${id}/source`)
-  const [entries, sealed] = await Promise.all([readLedger(id), findLastRevision(id)])
+  const [entries, sealed, questions] = await Promise.all([readLedger(id), findLastRevision(id), renameQuestionsOf(id)])
   return (
     <ReviewDesk
       projectId={id}
       hash={survey.hash}
       statistics={survey.statistics}
       entries={entries.map(encodeEntry)}
+      questions={questions}
       sealed={sealed ? sealed.ledger : null}
       initial={(await searchParams).at ?? null}
     />

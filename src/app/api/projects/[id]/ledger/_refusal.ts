@@ -9,7 +9,7 @@ export function refusal(r: LedgerRefusal): Response {
     case 'no survey':
       return refuse(409, 'this project has no survey yet', 'Survey the source first.')
     case 'name':
-    case 'scope':
+    case 'subject':
     case 'revert':
     case 'kind':
       return refuse(422, r.message)

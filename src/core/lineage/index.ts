@@ -1,0 +1,2 @@
+export * from './changes.ts'
+export * from './renames.ts'

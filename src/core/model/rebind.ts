@@ -1,0 +1,115 @@
+// A subject that has another name now: what was said of the former is said of the present one. Undo takes a rebind back like any entry.
+import { columnsText, parseAddress, relationText } from '../catalog/index.ts'
+import type { Edit, ReferenceTarget } from './edit.ts'
+import type { KnownEntry, LedgerEntry } from './ledger.ts'
+
+type Address = NonNullable<ReturnType<typeof parseAddress>>
+type Rebind = Extract<KnownEntry, { kind: 'rebind' }>
+
+interface Move {
+  readonly from: Address
+  /** Null where the former is gone for good. */
+  readonly to: Address | null
+}
+
+const isRelation = (m: Move, a: { readonly schema: string; readonly name: string }) => a.schema === m.from.schema && a.name === m.from.name
+const ofColumn = (m: Move) => m.from.columns.length > 0
+
+function moveOf(e: Rebind): Move | null {
+  const from = parseAddress(e.from)
+  const to = e.to === null ? null : parseAddress(e.to)
+  return from === null || (e.to !== null && to === null) ? null : { from, to }
+}
+
+const columnOf = (m: Move, column: string) => (column === m.from.columns[0] && m.to ? (m.to.columns[0] ?? column) : column)
+
+/** One address of a subject; null where it is gone. Sets of columns stay sorted. */
+function moveAddress(m: Move, text: string): string | null {
+  const a = parseAddress(text)
+  if (!a || !isRelation(m, a)) return text
+  if (ofColumn(m)) {
+    if (!a.columns.includes(m.from.columns[0] as string)) return text
+    return m.to === null ? null : columnsText(a, a.columns.map((c) => columnOf(m, c)).toSorted())
+  }
+  if (m.to === null) return null
+  return a.columns.length === 0 ? relationText(m.to) : columnsText(m.to, a.columns)
+}
+
+/** A subject may be two addresses (`columns>target`); those of schemas and routines have a colon and stay. */
+function moveSubject(m: Move, subject: string): string | null {
+  if (subject.includes(':')) return subject
+  const parts = subject.split('>').map((p) => moveAddress(m, p))
+  return parts.some((p) => p === null) ? null : parts.join('>')
+}
+
+function moveTarget(m: Move, subject: string, t: ReferenceTarget): ReferenceTarget {
+  const child = parseAddress(subject.split('>')[0] as string)
+  const columns = child && ofColumn(m) && isRelation(m, child) ? t.columns.map((c) => columnOf(m, c)) : t.columns
+  if (!isRelation(m, { schema: t.schema, name: t.table })) return { ...t, columns }
+  if (ofColumn(m)) return { ...t, columns, targetColumns: t.targetColumns.map((c) => columnOf(m, c)) }
+  return m.to === null ? { ...t, columns } : { ...t, columns, schema: m.to.schema, table: m.to.name }
+}
+
+function moveEdit(m: Move, e: Edit): readonly Edit[] {
+  const subject = moveSubject(m, e.subject)
+  if (subject === null) return []
+  if (e.facet === 'reference.target') return [{ ...e, subject, value: e.value === null ? null : moveTarget(m, e.subject, e.value) }]
+  if (e.facet === 'join.reading' && e.value.as === 'many-to-many') {
+    const first = moveSubject(m, e.value.first)
+    const second = moveSubject(m, e.value.second)
+    return first === null || second === null ? [] : [{ ...e, subject, value: { ...e.value, first, second } }]
+  }
+  return [{ ...e, subject } as Edit]
+}
+
+/** Null where nothing of the entry is left. A ruling that was carried over was seen under another name: it has no fingerprint. */
+function moveEntry(m: Move, e: LedgerEntry): LedgerEntry | null {
+  switch (e.kind) {
+    case 'rule': {
+      const at = e.finding.indexOf(':')
+      const subject = moveSubject(m, e.finding.slice(at + 1))
+      if (subject === null) return null
+      const finding = `${e.finding.slice(0, at + 1)}${subject}`
+      const edits = e.edits.flatMap((x) => moveEdit(m, x as Edit)) as typeof e.edits
+      const moved = finding !== e.finding || JSON.stringify(edits) !== JSON.stringify(e.edits)
+      return moved ? { ...e, finding, edits, fingerprint: '' } : e
+    }
+    case 'edit': {
+      const [edit] = moveEdit(m, e.edit as Edit)
+      return edit ? { ...e, edit: edit as typeof e.edit } : null
+    }
+    case 'settle':
+    case 'scope':
+      return { ...e, edits: e.edits.flatMap((x) => moveEdit(m, x as Edit)) } as LedgerEntry
+    case 'note': {
+      const subject = moveSubject(m, e.subject)
+      return subject === null ? null : { ...e, subject }
+    }
+    case 'rebind':
+    case 'revert':
+    case 'other':
+      return e
+    default:
+      return unreachable(e)
+  }
+}
+
+function unreachable(e: never): never {
+  throw new Error(`a ledger entry of no known kind: ${JSON.stringify(e)}`)
+}
+
+/** Entries that count, with each rebind carried out on those before it. O(entries × rebinds). */
+export function rebound(entries: readonly LedgerEntry[]): readonly LedgerEntry[] {
+  let list = entries
+  for (const e of entries) {
+    const move = e.kind === 'rebind' ? moveOf(e) : null
+    if (move) list = list.flatMap((x) => (x.seq < e.seq ? (moveEntry(move, x) ?? []) : x))
+  }
+  return list
+}
+
+/** Addresses of relations, and of single columns, that an entry says something of. */
+export function subjectsOf(e: LedgerEntry, edits: readonly Edit[]): readonly string[] {
+  const own = e.kind === 'rule' ? [e.finding.slice(e.finding.indexOf(':') + 1)] : e.kind === 'note' ? [e.subject] : []
+  return [...own, ...edits.map((x) => x.subject)].filter((s) => !s.includes(':')).map((s) => s.split('>')[0] as string)
+}

@@ -1,0 +1,64 @@
+// Snapshots of a project over time: when each was read and by whom, and which rulings have lost their subject since.
+import type { Catalog, Reading, SnapshotHash } from '../core/catalog/index.ts'
+import { lostSubjects, type RenameQuestion, renameQuestion } from '../core/lineage/index.ts'
+import type { LedgerEntry } from '../core/model/index.ts'
+import { listSurveys, readLedger, readSnapshotText } from '../store/index.ts'
+
+/** One survey as people look back on it. */
+export interface SurveyLine {
+  readonly hash: SnapshotHash
+  readonly at: string
+  readonly server: string
+  readonly user: string
+  readonly relations: number
+  /** What this user could not see, and what the format does not describe. */
+  readonly notReadable: number
+  readonly unmodelled: number
+  /** Is the structure the one of the survey before? */
+  readonly same: boolean
+}
+
+/** Newest first. */
+export async function readHistory(projectId: string): Promise<readonly SurveyLine[]> {
+  const surveys = await listSurveys(projectId)
+  return surveys.map((s, i) => {
+    const reading = JSON.parse(s.reading) as Reading
+    return {
+      hash: s.hash,
+      at: s.at.toISOString(),
+      server: reading.server,
+      user: reading.user,
+      relations: s.relations,
+      notReadable: reading.notReadable.length,
+      unmodelled: s.unmodelled,
+      same: surveys[i + 1]?.hash === s.hash,
+    }
+  })
+}
+
+/** How many different snapshots are looked into for a subject that is gone. */
+const depth = 10
+
+/** Rulings whose subject is gone, with what it may be called now: compared with the last snapshot that had it. */
+async function readRenameQuestions(projectId: string, current: Catalog, entries: readonly LedgerEntry[]): Promise<readonly RenameQuestion[]> {
+  let lost = lostSubjects(current, entries)
+  if (lost.length === 0) return []
+  const found: RenameQuestion[] = []
+  const hashes = [...new Set((await listSurveys(projectId)).map((s) => s.hash))].slice(1, depth + 1)
+  for (const hash of hashes) {
+    const was = JSON.parse(await readSnapshotText(hash)) as Catalog
+    const answered = lost.map((l) => ({ l, q: renameQuestion(l, was, current) }))
+    found.push(...answered.flatMap(({ q }) => q ?? []))
+    lost = answered.filter(({ q }) => q === null).map(({ l }) => l)
+    if (lost.length === 0) break
+  }
+  return [...found, ...lost.map((l) => ({ ...l, candidates: [] }))].sort((a, b) => (a.subject < b.subject ? -1 : 1))
+}
+
+/** For the review's page; empty before the first survey. */
+export async function renameQuestionsOf(projectId: string): Promise<readonly RenameQuestion[]> {
+  const [surveys, entries] = await Promise.all([listSurveys(projectId), readLedger(projectId)])
+  const newest = surveys[0]
+  if (!newest || entries.length === 0) return []
+  return readRenameQuestions(projectId, JSON.parse(await readSnapshotText(newest.hash)) as Catalog, entries)
+}
