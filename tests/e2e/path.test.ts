@@ -225,6 +225,51 @@ describe('a new project', () => {
   })
 })
 
+describe('the catalog', () => {
+  it('lists everything, searched as one types, and shows a table beside its class', async () => {
+    await page.goto(appUrl)
+    await page.getByRole('link', { name: new RegExp(demo) }).click()
+    await page.getByRole('link', { name: 'Catalog' }).click()
+    const objects = page.getByRole('region', { name: 'Objects' })
+    await objects.getByLabel('Search the catalog').fill('hive table')
+    await objects.getByRole('button', { name: /field\.hive\s*table/ }).click()
+    const object = page.getByRole('region', { name: 'Object' })
+    await object.getByText('class Hive').waitFor()
+    await object.getByText('Each hive has exactly one apiary.').waitFor()
+    await object.getByText('(queen_id) → field.queen (id), on delete set null').waitFor()
+    await object.locator('.cm-content', { hasText: 'CREATE TABLE field.hive' }).waitFor()
+  })
+
+  it('tells where else a column occurs, and goes on from there', async () => {
+    await page.getByRole('region', { name: 'Object' }).getByRole('button', { name: 'created_by', exact: true }).click()
+    const column = page.getByRole('region', { name: 'Column' })
+    await column.getByText(/^In \d+ relations, as character varying\(12\)/).waitFor()
+    await column.getByRole('button', { name: 'field.apiary', exact: true }).click()
+    await page.getByRole('region', { name: 'Object' }).getByText('A place where hives stand.').waitFor()
+    await page.goBack()
+    await column.waitFor()
+  })
+
+  it('is reached from anywhere by a key', async () => {
+    await page.getByRole('link', { name: 'Review' }).click()
+    await docket().waitFor()
+    await page.keyboard.press('Control+k')
+    await page.getByRole('dialog', { name: 'Find' }).getByLabel('Find').fill('keeper_no')
+    await page
+      .getByRole('dialog', { name: 'Find' })
+      .getByText(/where in \d+ relations/)
+      .first()
+      .waitFor()
+    await page.keyboard.press('ArrowDown')
+    await page.keyboard.press('ArrowUp')
+    await page
+      .getByRole('dialog', { name: 'Find' })
+      .getByRole('button', { name: /column\s*keeper_no/ })
+      .click()
+    await page.getByText('Where is there a column').waitFor()
+  })
+})
+
 describe('the scope', () => {
   const rowsIn = (name: string) => page.getByRole('list', { name: 'What takes part' }).getByRole('checkbox', { name, exact: true })
   const side = () => page.getByRole('complementary', { name: 'The scope in numbers' })

@@ -15,12 +15,25 @@ export interface ObjectChange {
   readonly fields: readonly FieldChange[]
 }
 
+const says = (v: unknown): boolean => v !== null && v !== false && v !== '' && !(Array.isArray(v) && v.length === 0)
+
+/** A value without what says nothing: `name: bay_id, type: integer, nullable: false`. An expression stands as it is written. */
+function plain(v: unknown): string {
+  if (v === null) return 'none'
+  if (Array.isArray(v)) return v.length === 0 ? 'none' : v.map(plain).join(', ')
+  if (typeof v !== 'object') return String(v)
+  const o = v as Readonly<Record<string, unknown>>
+  if (typeof o['written'] === 'string') return o['written']
+  return Object.entries(o)
+    .filter(([key, x]) => says(x) || key === 'nullable')
+    .map(([key, x]) => `${key}: ${typeof x === 'object' && x !== null && !('written' in x) ? `(${plain(x)})` : plain(x)}`)
+    .join(', ')
+}
+
 function shown(value: string | null): string | null {
   if (value === null) return null
   try {
-    const parsed: unknown = JSON.parse(value)
-    if (typeof parsed === 'string') return parsed
-    return parsed === null ? 'none' : JSON.stringify(parsed)
+    return plain(JSON.parse(value))
   } catch {
     return value
   }

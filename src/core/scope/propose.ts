@@ -34,6 +34,8 @@ interface Known {
   readonly byText: ReadonlyMap<string, Relation>
   /** Relations with the same columns, by a text of their names and types. */
   readonly byShape: ReadonlyMap<string, readonly Relation[]>
+  /** Relations by schema and name without a date behind it. */
+  readonly byStem: ReadonlyMap<string, readonly Relation[]>
   readonly referredTo: ReadonlySet<string>
 }
 
@@ -42,12 +44,16 @@ const shapeOf = (r: Relation): string =>
     .map((c) => `${c.name} ${c.type}`)
     .sort()
     .join(',')
+const stemKey = (schema: string, stem: string) => `${schema}\u0000${stem}`
 const text = (schema: string, name: string) => relationText({ schema, name })
 
 /** Proposals in the order of addresses, at most one for each relation. Nothing that another table refers to is proposed, but for children. O(columns). */
 export function proposeLeavingOut(catalog: Catalog): readonly LeaveOutProposal[] {
   const byShape = new Map<string, Relation[]>()
+  const byStem = new Map<string, Relation[]>()
   for (const r of catalog.relations) {
+    const stem = stemKey(r.schema, dateAtEnd.exec(r.name)?.[1] ?? r.name)
+    byStem.set(stem, [...(byStem.get(stem) ?? []), r])
     const list = byShape.get(shapeOf(r))
     if (list) list.push(r)
     else byShape.set(shapeOf(r), [r])
@@ -55,6 +61,7 @@ export function proposeLeavingOut(catalog: Catalog): readonly LeaveOutProposal[]
   const known: Known = {
     byText: new Map(catalog.relations.map((r) => [relationText(r), r])),
     byShape,
+    byStem,
     referredTo: new Set(catalog.relations.flatMap((r) => r.foreignKeys.filter((k) => !isSelf(r, k)).map((k) => text(k.target.schema, k.target.table)))),
   }
   return catalog.relations
@@ -82,13 +89,16 @@ function childReason(r: Relation): LeaveOutReason | null {
 
 const sisters = (r: Relation, known: Known) => (known.byShape.get(shapeOf(r)) ?? []).filter((o) => o !== r && o.schema === r.schema)
 
+/** An archive keeps the columns that its table had then: at least two thirds of them. */
+const sharesColumns = (r: Relation, o: Relation) => r.columns.filter((c) => o.columns.some((x) => x.name === c.name)).length * 3 >= r.columns.length * 2
+
 function archiveReason(r: Relation, known: Known): LeaveOutReason | null {
   const m = dateAtEnd.exec(r.name)
   if (!m || r.columns.length === 0) return null
   const [, stem = '', date = ''] = m
   if (stem === '') return null
-  const like = sisters(r, known)
-  const of = like.find((o) => o.name === stem) ?? like.find((o) => dateAtEnd.exec(o.name)?.[1] === stem)
+  const alike = (known.byStem.get(stemKey(r.schema, stem)) ?? []).filter((o) => o !== r && sharesColumns(r, o))
+  const of = alike.find((o) => o.name === stem) ?? alike[0]
   return of ? { code: 'archive', date, of: relationText(of) } : null
 }
 
@@ -147,7 +157,7 @@ export function describeLeaveOut(r: LeaveOutReason): string {
     case 'temporary':
       return `temporary by its name (“${r.word}”), and nothing refers to it`
     case 'archive':
-      return `an archive of ${r.date}: the columns are those of ${r.of}`
+      return `an archive of ${r.date}: its columns are those of ${r.of}`
     case 'migration journal':
       return `a journal of schema changes: ${r.because}`
     case 'child':

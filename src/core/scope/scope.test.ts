@@ -116,8 +116,8 @@ describe('what is proposed to be left out', () => {
   })
   it('archives by date, alone or beside the table', () => {
     expect(told(crate, like('crate_2019'), like('crate_20200131'))).toEqual([
-      's.crate_2019: an archive of 2019: the columns are those of s.crate',
-      's.crate_20200131: an archive of 20200131: the columns are those of s.crate',
+      's.crate_2019: an archive of 2019: its columns are those of s.crate',
+      's.crate_20200131: an archive of 20200131: its columns are those of s.crate',
     ])
     expect(told(like('load_2019_01'), like('load_2019_02')).length).toBe(2)
   })

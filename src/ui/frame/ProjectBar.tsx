@@ -2,6 +2,7 @@
 
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
+import { Palette } from './Palette.tsx'
 
 const stages = [
   ['source', 'Source'],
@@ -14,6 +15,8 @@ const stages = [
 interface Props {
   readonly id: string
   readonly name: string
+  /** Of the newest snapshot; null before the first survey. */
+  readonly hash: string | null
   /** Findings that wait; null before the first survey. */
   readonly open: number | null
   /** Are there migrations for this engine? */
@@ -23,9 +26,10 @@ interface Props {
 }
 
 /** Project, stages with what is open in them, ledger, and who signs. A stage that there is not is not shown. */
-export function ProjectBar({ id, name, open, planned, entries, who }: Props) {
+export function ProjectBar({ id, name, hash, open, planned, entries, who }: Props) {
   const path = usePathname()
   const at = path.split('/')[3] ?? ''
+  const shown = stages.filter(([stage]) => stage === 'source' || (open !== null && (stage !== 'plan' || planned)))
   return (
     <header className="flex h-[46px] shrink-0 items-center gap-4 border-b border-ink px-4">
       <Link href="/" className="font-serif text-xl font-semibold">
@@ -35,20 +39,30 @@ export function ProjectBar({ id, name, open, planned, entries, who }: Props) {
         {name}
       </span>
       <nav aria-label="Stages" className="mx-auto flex h-full items-stretch gap-1">
-        {stages
-          .filter(([stage]) => stage === 'source' || (open !== null && (stage !== 'plan' || planned)))
-          .map(([stage, label]) => (
-            <Link
-              key={stage}
-              href={`/p/${id}/${stage}`}
-              aria-current={at === stage ? 'page' : undefined}
-              className={`flex items-center gap-1.5 border-b-4 px-3 pt-1 ${at === stage ? 'border-ink font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
-            >
-              {label}
-              {stage === 'review' && open !== null && open > 0 ? <span className="text-[0.86em] font-semibold text-needs">{open} open</span> : null}
-            </Link>
-          ))}
+        {shown.map(([stage, label]) => (
+          <Link
+            key={stage}
+            href={`/p/${id}/${stage}`}
+            aria-current={at === stage ? 'page' : undefined}
+            className={`flex items-center gap-1.5 border-b-4 px-3 pt-1 ${at === stage ? 'border-ink font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
+          >
+            {label}
+            {stage === 'review' && open !== null && open > 0 ? <span className="text-[0.86em] font-semibold text-needs">{open} open</span> : null}
+          </Link>
+        ))}
       </nav>
+      {hash === null ? null : (
+        <>
+          <Palette projectId={id} hash={hash} stages={[...shown, ['catalog', 'Catalog'], ['ledger', 'Ledger']]} />
+          <Link
+            href={`/p/${id}/catalog`}
+            aria-current={at === 'catalog' ? 'page' : undefined}
+            className={at === 'catalog' ? 'font-semibold' : 'text-soft hover:text-ink'}
+          >
+            Catalog
+          </Link>
+        </>
+      )}
       <Link
         href={`/p/${id}/ledger`}
         aria-current={at === 'ledger' ? 'page' : undefined}

@@ -28,6 +28,7 @@ export default async function ProjectLayout({ params, children }: Props) {
       <ProjectBar
         id={id}
         name={project.name}
+        hash={review?.hash ?? null}
         open={open}
         planned={review?.catalog.dialect === 'postgresql'}
         entries={entries.length}

@@ -1,0 +1,3 @@
+export * from './detail.ts'
+export * from './objects.ts'
+export * from './occurrences.ts'
