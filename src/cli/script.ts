@@ -1,6 +1,7 @@
 // A script on the command line: one file, a folder of them in order of name, or a zip; read piece by piece.
 import { createReadStream, readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
+import { createGunzip } from 'node:zlib'
 import { decodeText, type TextPieces, textDecoderOf, unpackScripts } from '../core/ddl/files.ts'
 import { ScriptReader, type ScriptResult, scriptDiagnosticLine } from '../core/ddl/index.ts'
 import { dialectLabel, type Guess, guessDialect, parseDialect, semanticsOf } from '../core/dialect/guess.ts'
@@ -11,7 +12,7 @@ const piece = 1 << 20
 /** Files of a script in the order they run. */
 function filesOf(path: string): readonly string[] {
   if (!statSync(path).isDirectory()) return [path]
-  const names = readdirSync(path, { recursive: true, encoding: 'utf8' }).filter((n) => /\.(sql|ddl|psql|mysql)$/i.test(n))
+  const names = readdirSync(path, { recursive: true, encoding: 'utf8' }).filter((n) => /\.(sql|ddl|psql|mysql)(\.gz)?$/i.test(n))
   if (names.length === 0) throw badInput(`the folder "${path}" holds no .sql file`, 'Give a folder with scripts; they are read in the order of their names.')
   return names.sort((a, b) => a.localeCompare(b, 'en', { numeric: true })).map((n) => join(path, n))
 }
@@ -54,10 +55,19 @@ export async function readScriptSource(path: string, dialect: string | null, say
 
 const share = (r: ScriptResult) => (r.structural === 0 ? 100 : Math.floor((1000 * r.understood) / r.structural) / 10)
 
+/** Unpacked where it is gzipped. */
+function read(path: string): AsyncIterable<unknown> {
+  const file = createReadStream(path, { highWaterMark: piece })
+  return /\.gz$/i.test(path) ? file.pipe(createGunzip()) : file
+}
+
 async function headOf(files: readonly string[]): Promise<string> {
   let head = ''
   for (const f of files) {
-    for await (const bytes of createReadStream(f, { end: piece - 1 })) head += decodeText(bytes as Uint8Array)
+    for await (const bytes of read(f)) {
+      head += decodeText(bytes as Uint8Array)
+      if (head.length >= piece) break
+    }
     if (head.length >= piece) break
   }
   return head
@@ -65,7 +75,7 @@ async function headOf(files: readonly string[]): Promise<string> {
 
 async function feedFile(reader: ScriptReader, path: string): Promise<void> {
   let decoder: TextPieces | null = null
-  for await (const chunk of createReadStream(path, { highWaterMark: piece })) {
+  for await (const chunk of read(path)) {
     const bytes = chunk as Uint8Array
     decoder ??= textDecoderOf(bytes, bytes.length < piece)
     reader.feed(path, decoder.decode(bytes, { stream: true }), false)

@@ -64,7 +64,7 @@ async function readFileSource(path: string, schemas: readonly string[] | null, d
   if (!existsSync(path)) throw badInput(`there is no file "${path}"`, sourceHint)
   const isFolder = statSync(path).isDirectory()
   const head = isFolder ? new Uint8Array() : headBytes(path)
-  const isSnapshot = !isFolder && !/\.(sql|ddl|psql|mysql|zip)$/i.test(path) && dialect === null && looksLikeSnapshot(head)
+  const isSnapshot = !isFolder && !/\.(sql|ddl|psql|mysql|zip)(\.gz)?$/i.test(path) && dialect === null && looksLikeSnapshot(head)
   if (isSnapshot && schemas !== null)
     throw badInput('--schema chooses what is read; a snapshot is read whole', 'Leave --schema away, or survey the server again with it.')
   if (isSnapshot) return readSnapshotFile(path)

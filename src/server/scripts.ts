@@ -55,6 +55,23 @@ const refused = (message: string, detail: string, hint: string): ScriptAnswer =>
 
 class TooLarge extends Error {}
 
+/** A gzipped body as what is in it (RFC 1952, 2.3.1: it begins with 1f 8b); any other as it is. */
+async function opened(body: ReadableStream<Uint8Array>): Promise<ReadableStream<Uint8Array>> {
+  const reader = body.getReader()
+  const first = await reader.read()
+  const again = new ReadableStream<Uint8Array>({
+    start: (c) => (first.done ? c.close() : c.enqueue(first.value)),
+    pull: async (c) => {
+      const next = await reader.read()
+      if (next.done) c.close()
+      else c.enqueue(next.value)
+    },
+    cancel: (reason) => reader.cancel(reason),
+  })
+  const isGzip = !first.done && first.value[0] === 0x1f && first.value[1] === 0x8b
+  return isGzip ? again.pipeThrough(new DecompressionStream('gzip') as unknown as ReadableWritablePair<Uint8Array, Uint8Array>) : again
+}
+
 /** Pieces of a body as they arrive. Throws TooLarge past the limit. */
 async function* piecesOf(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8Array> {
   const reader = body.getReader()
@@ -103,7 +120,7 @@ function chosen(dialect: string, head: string): Guess {
 
 /** Reads one script, or a zip of them. Only the statement that is not whole yet is kept of the text. */
 async function readPieces(file: string, body: ReadableStream<Uint8Array>, dialect: string): Promise<ReadScript> {
-  const pieces = piecesOf(body)
+  const pieces = piecesOf(await opened(body))
   const waiting: Uint8Array[] = []
   let length = 0
   let reader: ScriptReader | null = null
@@ -166,6 +183,12 @@ export async function openScript(input: ScriptInput, body: ReadableStream<Uint8A
         'this is more than 100 MB',
         'A browser is the wrong way for so much.',
         `Read it on the command line: pelvok survey ${input.file} --out snapshot.json`,
+      )
+    if (/unexpected end of file|incorrect (header|data) check|terminated/i.test(String(error)) || (error as { code?: string }).code?.startsWith('Z_'))
+      return refused(
+        `${input.file} is cut off or no gzip that can be opened`,
+        `${error instanceof Error ? error.message : ''}.`,
+        'Copy it again, or unpack it and choose what is in it.',
       )
     if (/invalid zip|unexpected EOF/i.test(String(error)))
       return refused(

@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process'
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { gunzipSync, strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { gunzipSync, gzipSync, strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { hashText } from '../../src/core/catalog/index.ts'
@@ -186,6 +186,15 @@ describe('scripts', () => {
     expect(status).toBe(200)
     expect(body.report).toMatchObject({ dialect: 'PostgreSQL', understood: 2 })
     expect(body.report?.counts).toContainEqual(['foreign keys', 1])
+  })
+
+  it('a gzipped one is read as what is in it, and a cut one refused', async () => {
+    const packed = gzipSync(strToU8('CREATE TABLE bay (id serial PRIMARY KEY);'))
+    expect((await open('file=a.sql.gz', new Uint8Array(packed))).body.report).toMatchObject({ dialect: 'PostgreSQL', understood: 1 })
+    expect(await open('file=a.sql.gz', new Uint8Array(packed.slice(0, 30)))).toMatchObject({
+      status: 422,
+      body: { message: 'a.sql.gz is cut off or no gzip that can be opened' },
+    })
   })
 
   it('the dialect that is chosen counts', async () => {

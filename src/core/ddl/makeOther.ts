@@ -55,6 +55,7 @@ export function makeView(d: Draft, s: StatementOf<'create view'>): void {
   const address = placeFor(d, s.name)
   const key = relationKey(d, address.schema, address.name)
   const old = d.relations.get(key)
+  if (s.mustExist && !old) return d.complain({ code: 'unknown-object', what: 'view', name: s.name.name })
   if (old && (s.replace || s.ifNotExists)) {
     if (s.ifNotExists) return
   } else if (!isFree(d, address, 'view', false)) return

@@ -75,6 +75,7 @@ export interface ViewFlags {
   readonly replace: boolean
   readonly temporary: boolean
   readonly materialized: boolean
+  readonly mustExist: boolean
 }
 
 /** After CREATE … VIEW. */
@@ -108,13 +109,14 @@ export function createView(s: Scanner, flags: ViewFlags): Statement {
     to = s.to
     s.next()
   }
-  const { replace, temporary, materialized } = flags
+  const { replace, mustExist, temporary, materialized } = flags
   const query = oneLine(s.text.slice(from, to), s.lexis)
   return {
     kind: 'create view',
     name,
     materialized,
     replace,
+    mustExist,
     ifNotExists: absent,
     temporary,
     columns,

@@ -5,7 +5,7 @@ import { expressionUntil, qualified, typeName } from './clauses.ts'
 import { startsClause } from './columns.ts'
 import { check } from './constraints.ts'
 import { alterDefined, definedKind, dropDefined, objectName } from './definedObjects.ts'
-import { dotted } from './objects.ts'
+import { createView, dotted } from './objects.ts'
 import { alterPolicy, dropPolicy } from './policies.ts'
 import { signature } from './routines.ts'
 import type { Scanner } from './scanner.ts'
@@ -76,8 +76,9 @@ export function alter(s: Scanner, from: number): Statement {
   const start = s.place()
   const what = objectKind(s)
   switch (what) {
-    case 'table':
     case 'view':
+      return newQuery(s, from) ?? alterRelation(s, what)
+    case 'table':
     case 'materialized view':
     case 'foreign table':
       return alterRelation(s, what)
@@ -102,6 +103,16 @@ export function alter(s: Scanner, from: number): Statement {
   }
 }
 
+/** MySQL: ALTER VIEW v [(columns)] AS …, which replaces the view. Null, with nothing taken, where it is another change. */
+function newQuery(s: Scanner, from: number): Statement | null {
+  const start = s.place()
+  s.accept('IF', 'EXISTS')
+  qualified(s, 'a view')
+  const replaced = s.is('AS') || s.isMark('(')
+  s.back(start)
+  return replaced ? createView(s, { from, replace: true, mustExist: true, temporary: false, materialized: false }) : null
+}
+
 function alterRelation(s: Scanner, of: 'table' | 'view' | 'materialized view' | 'foreign table'): Statement {
   if (s.accept('ALL', 'IN', 'TABLESPACE')) {
     skipAll(s)
@@ -111,8 +122,6 @@ function alterRelation(s: Scanner, of: 'table' | 'view' | 'materialized view' | 
   const only = s.accept('ONLY')
   const table = qualified(s, 'a table')
   if (s.isMark('*')) s.next()
-  // MySQL: ALTER VIEW v AS …
-  if (s.is('AS')) throw s.unreadable('a change of a view was expected')
   return { kind: 'alter table', table, of, only, ifExists, actions: alterActions(s) }
 }
 

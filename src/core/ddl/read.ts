@@ -49,6 +49,7 @@ function structural(s: Scanner, from: number): Statement | null {
   if (s.is('ALTER')) {
     if (isIgnorable(s)) return null
     s.next()
+    while (s.is('ALGORITHM') || s.is('DEFINER') || s.is('SQL')) definer(s)
     return alter(s, from)
   }
   if (s.is('DROP')) {
@@ -85,7 +86,7 @@ function create(s: Scanner, from: number): Statement | null {
   if (s.accept('TABLE')) return createTable(s, { from, temporary, unlogged })
   if (s.accept('SEQUENCE')) return createSequence(s, temporary, unlogged)
   const materialized = s.accept('MATERIALIZED')
-  if (s.accept('RECURSIVE', 'VIEW') || s.accept('VIEW')) return createView(s, { from, replace, temporary, materialized })
+  if (s.accept('RECURSIVE', 'VIEW') || s.accept('VIEW')) return createView(s, { from, replace, mustExist: false, temporary, materialized })
   if (s.accept('UNIQUE', 'INDEX')) return createIndex(s, true, null)
   if (s.accept('INDEX')) return createIndex(s, false, null)
   if (s.accept('FULLTEXT', 'INDEX')) return createIndex(s, false, 'fulltext')

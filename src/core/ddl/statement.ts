@@ -196,6 +196,8 @@ export type Statement =
       readonly name: Name
       readonly materialized: boolean
       readonly replace: boolean
+      /** ALTER VIEW … AS: it must be there. */
+      readonly mustExist: boolean
       readonly ifNotExists: boolean
       readonly temporary: boolean
       readonly columns: readonly string[]

@@ -131,7 +131,7 @@ export function FromScript({ name, project }: { name: string; project?: string }
             <input
               type="file"
               multiple
-              accept=".sql,.ddl,.psql,.mysql,.txt,.zip,.db,.sqlite,.sqlite3,.db3"
+              accept=".sql,.ddl,.psql,.mysql,.txt,.zip,.gz,.db,.sqlite,.sqlite3,.db3"
               className="sr-only"
               onChange={(e) => choose(e.target.files)}
             />
