@@ -73,6 +73,21 @@ async function listDatabases(l: Location): Promise<readonly string[]> {
   return []
 }
 
+/**
+ * Ends a connection over which nothing has come for so long: the server's own timeouts say nothing where it, or the way to it, is
+ * gone. Give the function it returns a call when the work is done.
+ */
+export function endWhenSilent(client: pg.Client, milliseconds: number): () => void {
+  const { stream } = (client as unknown as { connection: { stream: { on: (e: 'data', f: () => void) => void; destroy: (e: Error) => void } } }).connection
+  const end = () => stream.destroy(new Error('Connection terminated: the server has been silent for too long'))
+  let timer = setTimeout(end, milliseconds)
+  stream.on('data', () => {
+    clearTimeout(timer)
+    timer = setTimeout(end, milliseconds)
+  })
+  return () => clearTimeout(timer)
+}
+
 /** End what `client` is running, by asking the server on a second connection (manual 9.27.2, pg_cancel_backend). */
 export async function cancelRunning(client: pg.Client, l: Location): Promise<void> {
   const pid = (client as unknown as { processID: number | null }).processID

@@ -2,7 +2,7 @@
 import pg from 'pg'
 import { type Catalog, type CensusLine, type Routine, type Statistics, type Survey, sortCatalog } from '../../core/catalog/index.ts'
 import { countQuery, propertyQuery, reportQuery } from './census.ts'
-import { cancelRunning, connect } from './connect.ts'
+import { cancelRunning, connect, endWhenSilent } from './connect.ts'
 import { type Decoded, decode } from './decode.ts'
 import { classifyFailure, SourceError } from './failure.ts'
 import type { Location } from './location.ts'
@@ -16,6 +16,8 @@ export interface SurveyOptions {
   /** Told now and then: a word for what is being read, and objects read so far. */
   readonly onProgress?: (reading: string, objects: number) => void
   readonly signal?: AbortSignal
+  /** How long nothing may come from the server, in milliseconds; longer than its own statement timeout by default. */
+  readonly silence?: number
 }
 
 /** Catalog queries by the field they fill. */
@@ -49,6 +51,9 @@ const countedQueries = { census: countQuery(), reported: reportQuery(), properti
   keyof Counted,
   string
 >
+
+/** The statement timeout of `pinSession`, and some. */
+const longestSilence = 150_000
 
 /** Rows between two reports of progress. */
 const portion = 2000
@@ -196,6 +201,7 @@ export async function surveyClient(client: pg.Client, o: SurveyOptions): Promise
 /** Survey a server. Aborting the signal cancels the running statement on the server. Throws SourceError, or the signal's reason. */
 export async function survey(l: Location, o: SurveyOptions): Promise<Survey> {
   const client = await connect(l)
+  const atEase = endWhenSilent(client, o.silence ?? longestSilence)
   const cancel = () => void cancelRunning(client, l).catch(() => {})
   o.signal?.addEventListener('abort', cancel, { once: true })
   try {
@@ -219,6 +225,7 @@ export async function survey(l: Location, o: SurveyOptions): Promise<Survey> {
     throw error instanceof SourceError || !isDatabaseError(error) ? error : new SourceError(classifyFailure(error), l)
   } finally {
     o.signal?.removeEventListener('abort', cancel)
+    atEase()
     await client.end().catch(() => {})
   }
 }
