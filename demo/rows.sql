@@ -76,5 +76,7 @@ INSERT INTO coop."order" (customer_id, state, placed_at, created_by) SELECT 1 + 
 INSERT INTO coop.order_line SELECT o.id, n, 1 + (o.id * 3 + n) % 140, 1 + (o.id + n) % 2, 1 + pg_temp.pick(o.id, n::int, 12) FROM coop."order" o, generate_series(1, 2) n;
 INSERT INTO coop.attachment (owner_kind, owner_id, file_name, created_by) SELECT k.kind, CASE k.kind WHEN 'inspection' THEN 1 + pg_temp.pick(i, 69, 9871) ELSE 1 + pg_temp.pick(i, 70, 412) END, k.kind || '-' || i || '.jpg', pg_temp.keeper(5) FROM generate_series(0, 1339) i, LATERAL (SELECT (ARRAY['inspection', 'hive', 'inspection', 'queen'])[i % 4 + 1] AS kind) k;
 INSERT INTO coop.change_log (changed_at, what) SELECT timestamptz '2024-01-01 00:00+00' + i * interval '1 day', 'nightly run ' || i FROM generate_series(0, 299) i;
+INSERT INTO coop.bk_levy_2019 SELECT levy_id, keeper_no, make_date(2019, 3, 1), amount, 'paid', timestamptz '2019-01-10 09:00+00', created_by FROM coop.bk_levy WHERE levy_id <= 60;
+INSERT INTO coop.bk_keeper_bak SELECT keeper_no, full_name, '0151 ' || 4000 + row_number() OVER (ORDER BY keeper_no) FROM coop.bk_keeper WHERE keeper_no < 'K';
 REFRESH MATERIALIZED VIEW field.season_yield;
 ANALYZE;

@@ -352,6 +352,29 @@ CREATE TABLE coop.change_log (
     what text NOT NULL
 );
 
+-- Left over from the years; nobody dares to drop them.
+
+CREATE TABLE coop.bk_levy_2019 (
+    levy_id integer NOT NULL,
+    keeper_no varchar(12),
+    due_on date NOT NULL,
+    amount numeric(9, 2) NOT NULL,
+    status varchar(10) NOT NULL,
+    created_at timestamptz NOT NULL,
+    created_by varchar(12)
+);
+
+CREATE TABLE coop.bk_keeper_bak (
+    keeper_no varchar(12) NOT NULL,
+    full_name varchar(80),
+    phone varchar(30)
+);
+
+CREATE TABLE coop.tmp_customer_import (
+    line_no integer,
+    line text
+);
+
 -- Views, routines, triggers.
 
 CREATE VIEW coop.open_levies AS

@@ -245,7 +245,7 @@ describe('the catalog', () => {
     const column = page.getByRole('region', { name: 'Column' })
     await column.getByText(/^In \d+ relations, as character varying\(12\)/).waitFor()
     await column.getByRole('button', { name: 'field.apiary', exact: true }).click()
-    await page.getByRole('region', { name: 'Object' }).getByText('A place where hives stand.').waitFor()
+    await page.getByRole('region', { name: 'Object' }).getByText('A place where hives stand.', { exact: true }).waitFor()
     await page.goBack()
     await column.waitFor()
   })

@@ -42,7 +42,7 @@ async function send(
 }
 
 /** A project from scripts: dropped, chosen or pasted; looked at first, then kept. With `project`, a newer version for that project. */
-export function FromScript({ name, project }: { name: string; project?: string }) {
+export function FromScript({ name, project, onKept }: { name: string; project?: string; onKept?: () => void }) {
   const router = useRouter()
   const [script, setScript] = useState<ScriptBody | null>(null)
   const [pasted, setPasted] = useState('')
@@ -75,6 +75,7 @@ export function FromScript({ name, project }: { name: string; project?: string }
     const answer = await send(script, { dialect, ...(project ? { project } : { name }) })
     setBusy(false)
     if (!answer.ok) return setWording(answer.wording)
+    onKept?.()
     router.push(`/p/${answer.value.project}/source`)
     router.refresh()
   }
