@@ -181,7 +181,8 @@ function number(s: Scanner): number {
 }
 
 function tableAction(s: Scanner): AlterAction {
-  const known = hierarchyAction(s) ?? securityAction(s) ?? setAction(s) ?? plainAction(s)
+  // What every table of a dump has comes first.
+  const known = s.is('OWNER') ? plainAction(s) : (hierarchyAction(s) ?? securityAction(s) ?? setAction(s) ?? plainAction(s))
   if (known) return known
   const settings = new Map<string, string>()
   setting(s, settings)

@@ -101,12 +101,18 @@ function columnType(s: Scanner): TypeName {
 }
 
 function clause(s: Scanner, column: string, d: Draft): void {
+  // The two clauses that most columns have need no look at the others.
+  if (s.is('NOT') || s.is('DEFAULT')) return plainClause(s, d)
   const name = s.accept('CONSTRAINT') ? s.name('a constraint') : null
   const constraint = columnConstraint(s, name, column)
   if (constraint) {
     d.constraints.push(constraint)
     return
   }
+  plainClause(s, d)
+}
+
+function plainClause(s: Scanner, d: Draft): void {
   if (s.accept('NOT', 'NULL')) {
     d.notNull = true
     conflictClause(s)

@@ -28,9 +28,12 @@ const kinds: readonly (readonly [readonly string[], ObjectName['what']])[] = [
   [['ACCESS', 'METHOD'], 'access method'],
 ]
 
+const byFirst = new Map<string, (typeof kinds)[number][]>()
+for (const kind of kinds) byFirst.set(kind[0][0] as string, [...(byFirst.get(kind[0][0] as string) ?? []), kind])
+
 /** The kind that the next words name; null, with nothing taken, where they name none of these. */
 export function definedKind(s: Scanner): ObjectName['what'] | null {
-  for (const [words, what] of kinds) if (s.acceptAll(words)) return what
+  for (const [words, what] of byFirst.get(s.word) ?? []) if (s.acceptAll(words)) return what
   return null
 }
 

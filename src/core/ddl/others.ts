@@ -34,8 +34,11 @@ const objectWords: readonly (readonly [readonly string[], Droppable])[] = [
   [['RULE'], 'rule'],
 ]
 
+const byFirst = new Map<string, (typeof objectWords)[number][]>()
+for (const kind of objectWords) byFirst.set(kind[0][0] as string, [...(byFirst.get(kind[0][0] as string) ?? []), kind])
+
 function objectKind(s: Scanner): Droppable | null {
-  for (const [words, what] of objectWords) if (s.acceptAll(words)) return what
+  for (const [words, what] of byFirst.get(s.word) ?? []) if (s.acceptAll(words)) return what
   return null
 }
 

@@ -168,6 +168,12 @@ export class Scanner {
   private token(at: number, c: number): number {
     const { text, lexis } = this
     if (isStart(c) && !mayPrefix(text.charCodeAt(at + 1))) return this.wordEnd(at)
+    // Brackets, comma, equals sign: most of what is no word, and never anything else.
+    if (c === 40 || c === 41 || c === 44 || c === 61) {
+      this.kind = 'mark'
+      this.mark = c
+      return at + 1
+    }
     const hole = c === 64 ? namedHole.exec(text.slice(at, at + 80)) : null
     if (hole) {
       this.kind = 'name'
