@@ -51,7 +51,7 @@ await page.goto(`${project}/catalog?at=field.hive`)
 await page.locator('.cm-content').waitFor()
 await shot('catalog')
 
-await page.goto(`${project}/catalog?column=created_by`)
+await page.goto(`${project}/catalog?column=keeper_no`)
 await page.getByText('Where is there a column').waitFor()
 await shot('column')
 

@@ -89,7 +89,11 @@ export function CatalogDesk({ projectId, hash, entries, at, column }: Props) {
 /** Renders only what is in view. */
 function ObjectList({ rows, chosen, onChoose, empty }: { rows: readonly ObjectRow[]; chosen: string | null; onChoose: (id: string) => void; empty: string }) {
   const scroller = useRef<HTMLDivElement>(null)
+  const at = rows.findIndex((r) => r.id === chosen)
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => 42, overscan: 10 })
+  useEffect(() => {
+    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' })
+  }, [at, virtual])
   return (
     <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
       {rows.length === 0 && empty !== '' ? <p className="px-3 py-3 font-serif text-base">{empty}</p> : null}
