@@ -184,7 +184,7 @@ export async function openScript(input: ScriptInput, body: ReadableStream<Uint8A
         'A browser is the wrong way for so much.',
         `Read it on the command line: pelvok survey ${input.file} --out snapshot.json`,
       )
-    if (/unexpected end of file|incorrect (header|data) check|terminated/i.test(String(error)) || (error as { code?: string }).code?.startsWith('Z_'))
+    if (/unexpected end of file|incorrect (header|data) check|terminated/i.test(String(error)) || String((error as { code?: unknown }).code).startsWith('Z_'))
       return refused(
         `${input.file} is cut off or no gzip that can be opened`,
         `${error instanceof Error ? error.message : ''}.`,

@@ -279,7 +279,7 @@ describe('the scope', () => {
     await page.getByRole('link', { name: /Another reading/ }).click()
     await page.getByRole('link', { name: 'Scope' }).click()
     await page.getByRole('textbox', { name: 'Search the scope' }).fill('field.weather*')
-    await page.getByRole('button', { name: 'Leave out these' }).click()
+    await page.getByRole('button', { name: 'Leave out these', exact: true }).click()
     await page.getByRole('textbox', { name: 'Search the scope' }).fill('apiary')
     await page
       .getByRole('list', { name: 'What takes part' })
@@ -352,7 +352,7 @@ describe('a script', () => {
       await page.getByLabel('or paste one').fill(text)
       await page.getByRole('button', { name: 'Read what is pasted' }).click()
       await page.getByRole('button', { name: 'Take this version' }).click()
-      await page.getByRole('region', { name: 'Surveys' }).getByText('the first').waitFor()
+      await page.getByRole('button', { name: 'Read a newer version' }).waitFor()
     }
     await read(
       'CREATE TABLE bay (id INTEGER PRIMARY KEY, label TEXT, grade TEXT); CREATE TABLE crate (id INTEGER PRIMARY KEY, bay_id INTEGER NOT NULL REFERENCES bay);',
