@@ -101,7 +101,7 @@ describe('where a column occurs', () => {
     const o = occurrencesOf(many, 'bay_id')
     expect(o.list.map((x) => [x.relation, x.keys, x.mismatches])).toEqual([
       ['s.crate', ['part 1 of unique (bay_id, weight)', 'refers to s.bay (id)', 'index crate_by_bay'], []],
-      ['s.lane', [], ['its type is bigint, most are integer']],
+      ['s.lane', [], ['its type is bigint, most are integer', 'it refers to nothing, most refer to s.bay']],
       ['s.odd', ['refers to s.lane (id)'], ['it refers to s.lane, most refer to s.bay']],
       ['s.slot', ['part 1 of primary key (bay_id, place)', 'refers to s.bay (id)'], []],
     ])

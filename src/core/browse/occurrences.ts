@@ -67,6 +67,10 @@ export function occurrencesOf(c: Catalog, name: string): Occurrences {
   const stored = found.filter((x) => x.r.kind !== 'view' && x.r.kind !== 'materialized view')
   const type = usual((stored.length > 0 ? stored : found).map((x) => x.column.type))
   const target = usual(stored.flatMap((x) => targetsOf(x.r, x.column.name)))
+  const referring = target === null ? 0 : stored.filter((x) => targetsOf(x.r, x.column.name).includes(target)).length
+  /** Half of them or more refer there: one that refers nowhere is worth a look. The column referred to, and views, refer nowhere by nature. */
+  const lacks = (r: Relation) =>
+    target !== null && referring * 2 >= stored.length && relationText(r) !== target && r.kind !== 'view' && r.kind !== 'materialized view'
   const list = found.map(({ r, column }): Occurrence => {
     const own = targetsOf(r, column.name)
     return {
@@ -80,6 +84,7 @@ export function occurrencesOf(c: Catalog, name: string): Occurrences {
       comment: column.comment,
       mismatches: [
         ...(type !== null && column.type !== type ? [`its type is ${column.type}, most are ${type}`] : []),
+        ...(own.length === 0 && lacks(r) ? [`it refers to nothing, most refer to ${target}`] : []),
         ...(target !== null && own.length > 0 && !own.includes(target) ? [`it refers to ${own.join(', ')}, most refer to ${target}`] : []),
       ],
     }
