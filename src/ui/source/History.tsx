@@ -32,7 +32,7 @@ export function History({ lines }: { lines: readonly SurveyLineView[] }) {
             <div className="flex items-baseline gap-3">
               <span className="w-40 shrink-0">{timeText(l.at)}</span>
               <span className="min-w-0 flex-1">
-                {l.server}, as {l.user}: {l.relations.toLocaleString('en')} relations
+                {l.server}, as {l.user}: {l.relations === 1 ? '1 relation' : `${l.relations.toLocaleString('en')} relations`}
                 {l.notReadable > 0 ? <span className="text-needs">, rows of {l.notReadable} not readable</span> : null}
                 {l.unmodelled > 0 ? <span className="text-soft">, {l.unmodelled} objects not modelled</span> : null}
               </span>

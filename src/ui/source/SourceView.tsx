@@ -54,7 +54,7 @@ export function SourceView({ projectId, kind, label, survey, history, job }: Pro
       <div className="mt-3">
         <JobStrip handle={handle} unit="objects" />
       </div>
-      {choosing ? <FromScript key={`script ${survey?.hash}`} name={label} project={projectId} onKept={() => setChoosing(false)} /> : null}
+      {choosing ? <FromScript name={label} project={projectId} onKept={() => setChoosing(false)} /> : null}
       {survey ? <SurveyReport survey={survey} /> : handle.busy ? null : <p className="mt-6 font-serif text-lg">Not surveyed yet.</p>}
       {history.length > 0 ? <History key={`surveys ${history[0]?.hash}`} lines={history} /> : null}
     </main>
