@@ -254,3 +254,9 @@ CREATE PUBLICATION all_of FOR ALL TABLES;
 ALTER PUBLICATION some_tables RENAME TO few_tables;
 COMMENT ON PUBLICATION few_tables IS 'some';
 
+CREATE SCHEMA annex
+  CREATE TABLE shelf (id int PRIMARY KEY, bay int)
+  CREATE INDEX ON shelf (bay)
+  CREATE VIEW shelves AS SELECT id, bay FROM shelf
+  GRANT SELECT ON shelf TO PUBLIC;
+CREATE TABLE annex.books (shelf int REFERENCES annex.shelf);

@@ -11,11 +11,9 @@ export const ifNotExists = (s: Scanner): boolean => s.accept('IF', 'NOT', 'EXIST
 
 export function createSchema(s: Scanner): Statement {
   const absent = ifNotExists(s)
-  if (s.accept('AUTHORIZATION')) return { kind: 'create schema', name: s.name(), ifNotExists: absent }
-  const name = s.name('a schema')
-  if (s.accept('AUTHORIZATION')) s.next()
-  if (!s.done) throw s.unreadable('the end of the statement was expected; elements of a schema are read where each is a statement of its own')
-  return { kind: 'create schema', name, ifNotExists: absent }
+  const name = s.is('AUTHORIZATION') ? null : s.name('a schema')
+  const owner = s.accept('AUTHORIZATION') ? s.name('a role') : null
+  return { kind: 'create schema', name: name ?? owner ?? '', ifNotExists: absent, elements: [] }
 }
 
 export function createExtension(s: Scanner): Statement {

@@ -17,7 +17,7 @@ import {
 import { alter, comment, createOther, drop } from './others.ts'
 import { createPolicy } from './policies.ts'
 import { createAggregate, createRoutine } from './routines.ts'
-import type { Scanner } from './scanner.ts'
+import { Scanner } from './scanner.ts'
 import type { Name, Statement } from './statement.ts'
 import { createTable, restOf } from './tables.ts'
 
@@ -97,7 +97,7 @@ function create(s: Scanner, from: number): Statement | null {
   if (s.accept('FUNCTION') || s.accept('AGGREGATE', 'FUNCTION')) return createRoutine(s, 'function', from, replace)
   if (s.accept('PROCEDURE')) return createRoutine(s, 'procedure', from, replace)
   if (s.accept('AGGREGATE')) return createAggregate(s, from, replace)
-  if (s.accept('SCHEMA')) return createSchema(s)
+  if (s.accept('SCHEMA')) return withElements(createSchema(s), s)
   if (s.accept('EXTENSION')) return createExtension(s)
   if (s.accept('TYPE')) return createType(s, from)
   if (s.accept('DOMAIN')) return createDomain(s)
@@ -106,6 +106,21 @@ function create(s: Scanner, from: number): Statement | null {
   const other = createDefined(s, from) ?? createOther(s)
   if (other) return other
   throw s.unreadable('what is created here is not known')
+}
+
+/** CREATE SCHEMA s CREATE TABLE … CREATE VIEW …: each element is a statement that begins with CREATE outside of brackets (manual, CREATE SCHEMA). */
+function withElements(schema: Statement, s: Scanner): Statement {
+  if (schema.kind !== 'create schema' || s.done) return schema
+  const starts: number[] = []
+  let depth = 0
+  for (; !s.done; s.next()) {
+    if (s.isMark('(')) depth += 1
+    else if (s.isMark(')')) depth -= 1
+    else if (depth === 0 && (s.is('CREATE') || s.is('GRANT'))) starts.push(s.from)
+  }
+  const end = s.before
+  const elements = starts.map((from, i) => readStatement(new Scanner(s.text.slice(0, starts[i + 1] ?? end), s.lexis, from)))
+  return { ...schema, elements }
 }
 
 function definer(s: Scanner): void {

@@ -44,6 +44,7 @@ describe('what cannot be read is told, and the rest is read', () => {
     ['CREATE TABLE a (x int REFERENCES gone);', 'there is no table "gone" here'],
     ['CREATE TABLE a (x citext);', 'the type citext of a.x is not known; it is kept as it is written'],
     ['CREATE TABLE a (user text);', 'the server refuses table a: "user" is a reserved word; quoted, it would be a name'],
+    ['CREATE SCHEMA s CREATE TABLE a (x int,, y int);', 'not read: a column was expected: CREATE SCHEMA s CREATE TABLE a (x int,, y int)'],
     ['CREATE TABLE gone.a (x int);', 'there is no schema "gone" here'],
     ['COMMENT ON COLUMN gone.x IS $$a$$;', 'there is no column "x" here'],
   ])('%s', (text, expected) => expect(told(read(text)).map((l) => l.replace(/^\S+ \w+: /, ''))).toEqual([expected]))

@@ -98,8 +98,14 @@ function apply(d: Draft, s: Statement): void {
   switch (s.kind) {
     case 'create table':
       return makeTable(d, s)
-    case 'create schema':
-      return makeSchema(d, s)
+    case 'create schema': {
+      makeSchema(d, s)
+      const path = d.searchPath
+      if (!d.semantics.fixedSchema) d.searchPath = [s.name, ...path]
+      for (const e of s.elements) apply(d, e)
+      d.searchPath = path
+      return
+    }
     case 'create extension':
       return makeExtension(d, s)
     case 'create index':

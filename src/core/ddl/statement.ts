@@ -182,7 +182,13 @@ export type Droppable =
 
 export type Statement =
   | CreateTable
-  | { readonly kind: 'create schema'; readonly name: string; readonly ifNotExists: boolean }
+  | {
+      readonly kind: 'create schema'
+      readonly name: string
+      readonly ifNotExists: boolean
+      /** What is made in it along with it, names without a schema meant there. */
+      readonly elements: readonly Statement[]
+    }
   | { readonly kind: 'create extension'; readonly name: string; readonly schema: string | null; readonly version: string | null; readonly ifNotExists: boolean }
   | {
       readonly kind: 'create index'
