@@ -366,10 +366,14 @@ describe('a script', () => {
     await changes.getByText('2 gone, 0 changed, 2 new').waitFor()
     await page.getByRole('link', { name: /^Review/ }).click()
     const gone = page.getByRole('region', { name: 'Subjects that are gone' })
+    await gone.getByText('Is lane the former bay?').waitFor()
     await gone.getByText('Is box the former crate?').waitFor()
-    await gone.getByRole('button', { name: 'Yes, carry it over' }).first().click()
-    await gone.waitFor({ state: 'detached' })
-    await docket().getByText('Each box has at most one').waitFor()
+    for (const subject of ['bay', 'crate']) {
+      const item = gone.getByRole('listitem').filter({ hasText: `the former ${subject}?` })
+      await item.getByRole('button', { name: 'Yes, carry it over' }).first().click()
+      await item.waitFor({ state: 'detached' })
+    }
+    await docket().getByText('A box has at most one').waitFor()
     await docket().getByText('accepted').first().waitFor()
     await ledgerCount().click()
     await page.getByText('said that crate is box now').waitFor()

@@ -57,6 +57,8 @@ describe('a subject that is gone', () => {
     expect(lostSubjects(was, entries.slice(0, 2))).toEqual([])
   })
 
+  it('may be what a ruling says is referred to', () => expect(lostSubjects(catalogOf(crate), ledger(accept()))).toEqual([{ subject: 's.bay', entries: [1] }]))
+
   it('is asked about: new tables alike, best first, with what speaks for them; never one that was there before', () => {
     const is = catalogOf(bay, { ...crate, name: 'crate_unit' }, table('note', ['text', 'at'], []))
     const q = renameQuestion({ subject: 's.crate', entries: [1] }, was, is)

@@ -28,6 +28,8 @@ export function lostSubjects(catalog: Catalog, entries: readonly LedgerEntry[]):
   const columns = new Map(catalog.relations.map((r) => [relationText(r), new Set(r.columns.map((c) => c.name))]))
   const lost = new Map<string, Set<number>>()
   for (const e of activeEntries(entries)) {
+    // What was only settled is proposed anew under the new name.
+    if (e.kind === 'settle') continue
     for (const subject of subjectsOf(e, editsOf(e))) {
       const a = parseAddress(subject)
       if (!a) continue

@@ -108,8 +108,11 @@ export function rebound(entries: readonly LedgerEntry[]): readonly LedgerEntry[]
   return list
 }
 
-/** Addresses of relations, and of single columns, that an entry says something of. */
+/** Addresses of relations, and of columns, that an entry says something of: its subjects, and what it says they refer to. */
 export function subjectsOf(e: LedgerEntry, edits: readonly Edit[]): readonly string[] {
   const own = e.kind === 'rule' ? [e.finding.slice(e.finding.indexOf(':') + 1)] : e.kind === 'note' ? [e.subject] : []
-  return [...own, ...edits.map((x) => x.subject)].filter((s) => !s.includes(':')).map((s) => s.split('>')[0] as string)
+  const targets = edits.flatMap((x) =>
+    x.facet === 'reference.target' && x.value !== null ? [columnsText({ schema: x.value.schema, name: x.value.table }, x.value.targetColumns)] : [],
+  )
+  return [...own, ...edits.map((x) => x.subject), ...targets].filter((s) => !s.includes(':')).map((s) => s.split('>')[0] as string)
 }
