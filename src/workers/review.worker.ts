@@ -39,13 +39,14 @@ function refresh(): void {
 }
 
 async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void> {
+  // Before the snapshot is there: what is appended meanwhile must not be lost.
+  entries = message.entries
   const response = await fetch(message.snapshotUrl)
   if (!response.ok) throw new Error(`the snapshot could not be fetched (${response.status})`)
   if (!response.body) throw new Error('the snapshot came empty')
   const text = await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text()
   const catalog = JSON.parse(text) as Catalog
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
-  entries = message.entries
   opened = { base: reviewBase(catalog, entries), hash, statistics: message.statistics }
   refresh()
 }
