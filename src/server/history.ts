@@ -1,22 +1,8 @@
 // Snapshots of a project over time: when each was read and by whom, and which rulings have lost their subject since.
-import type { Catalog, Reading, SnapshotHash } from '../core/catalog/index.ts'
-import { lostSubjects, type RenameQuestion, renameQuestion } from '../core/lineage/index.ts'
+import type { Catalog, Reading } from '../core/catalog/index.ts'
+import { lostSubjects, type RenameQuestion, renameQuestion, type SurveyLine } from '../core/lineage/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import { listSurveys, readLedger, readSnapshotText } from '../store/index.ts'
-
-/** One survey as people look back on it. */
-export interface SurveyLine {
-  readonly hash: SnapshotHash
-  readonly at: string
-  readonly server: string
-  readonly user: string
-  readonly relations: number
-  /** What this user could not see, and what the format does not describe. */
-  readonly notReadable: number
-  readonly unmodelled: number
-  /** Is the structure the one of the survey before? */
-  readonly same: boolean
-}
 
 /** Newest first. */
 export async function readHistory(projectId: string): Promise<readonly SurveyLine[]> {

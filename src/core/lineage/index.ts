@@ -1,2 +1,3 @@
 export * from './changes.ts'
 export * from './renames.ts'
+export * from './surveyLine.ts'

@@ -78,7 +78,7 @@ export function ColumnView({ name, ask, onObject, onColumn }: Props) {
                     </span>
                   ))}
                 </td>
-                <td className={o.nullable ? '' : 'text-soft'}>{o.nullable ? 'null' : 'not null'}</td>
+                <td className={`whitespace-nowrap ${o.nullable ? '' : 'text-soft'}`}>{o.nullable ? 'null' : 'not null'}</td>
                 <td className="db max-w-48 break-words">{o.default ?? ''}</td>
                 <td>
                   {o.keys.map((k) => (

@@ -1,26 +1,14 @@
 'use client'
 
 import { useEffect, useState } from 'react'
-import type { ObjectChange } from '../../core/lineage/index.ts'
+import type { ObjectChange, SurveyLine } from '../../core/lineage/index.ts'
 import { timeText } from '../common/time.ts'
 import { useCatalog } from '../common/useCatalog.ts'
-
-/** One survey, as the server tells it. */
-export interface SurveyLineView {
-  readonly hash: string
-  readonly at: string
-  readonly server: string
-  readonly user: string
-  readonly relations: number
-  readonly notReadable: number
-  readonly unmodelled: number
-  readonly same: boolean
-}
 
 const noEntries: readonly unknown[] = []
 
 /** Every survey with when it was read and what its user could not see; what changed from the one before, object by object. */
-export function History({ lines }: { lines: readonly SurveyLineView[] }) {
+export function History({ lines }: { lines: readonly SurveyLine[] }) {
   const newest = lines.findIndex((l, i) => !l.same && i < lines.length - 1)
   const [open, setOpen] = useState<number | null>(newest === 0 ? 0 : null)
   return (
@@ -49,7 +37,7 @@ export function History({ lines }: { lines: readonly SurveyLineView[] }) {
                 )}
               </span>
             </div>
-            {open === i ? <Changes was={(lines[i + 1] as SurveyLineView).hash} is={l.hash} /> : null}
+            {open === i ? <Changes was={(lines[i + 1] as SurveyLine).hash} is={l.hash} /> : null}
           </li>
         ))}
       </ol>

@@ -2,13 +2,14 @@
 
 import { useState } from 'react'
 import type { CensusLine, ScriptReading } from '../../core/catalog/index.ts'
+import type { SurveyLine } from '../../core/lineage/index.ts'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
 import { timeText } from '../common/time.ts'
 import { useJob } from '../common/useJob.ts'
 import { FromScript } from '../newProject/FromScript.tsx'
 import { Understood } from '../newProject/ScriptFindings.tsx'
-import { History, type SurveyLineView } from './History.tsx'
+import { History } from './History.tsx'
 
 export interface SurveyCard {
   readonly hash: string
@@ -29,7 +30,7 @@ interface Props {
   readonly kind: string
   readonly label: string
   readonly survey: SurveyCard | null
-  readonly history: readonly SurveyLineView[]
+  readonly history: readonly SurveyLine[]
   readonly job: JobView | null
 }
 
