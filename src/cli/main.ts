@@ -69,7 +69,7 @@ withLedger(onSource('relate'))
   .action(async (source: string, o: ReadOptions & { minConfidence: number; json?: boolean }) => {
     if (!(o.minConfidence >= 0 && o.minConfidence <= 1)) throw badInput('--min-confidence is not a number from 0 to 1', 'Example: --min-confidence 0.5')
     const { review: made } = await readReview(source, o)
-    const list = printedRelationships(made.model, made.findings, o.minConfidence)
+    const list = printedRelationships(made.model, made.findings, made.statuses, o.minConfidence)
     const diagnostics = made.model.diagnostics.map((d) => ({ ...d }))
     process.stdout.write(
       o.json

@@ -30,7 +30,7 @@ describe('a script becomes classes', () => {
     const r = review(catalog, hashText(canonicalText(catalog)), [])
     const declared = catalog.relations.filter((x) => x.kind !== 'partition').flatMap((x) => x.foreignKeys)
     const keys = new Set(declared.map((f) => `${f.columns.toSorted()}>${f.target.table}`))
-    expect(printedRelationships(r.model, r.findings, 0).length).toBeGreaterThanOrEqual(Math.min(1, keys.size))
+    expect(printedRelationships(r.model, r.findings, r.statuses, 0).length).toBeGreaterThanOrEqual(Math.min(1, keys.size))
     const scene = layoutMap(mapInput(catalog, r.findings, r.model, null))
     expect(scene.plates.length + scene.beads.length).toBeGreaterThan(0)
     const dir = mkdtempSync(join(tmpdir(), 'pelvok-code-'))

@@ -109,7 +109,7 @@ describe('files', () => {
       for (let i = 0; i < demo.length; i += size) reader.feed('demo', demo.slice(i, i + size), i + size >= demo.length)
       expect(reader.finish().catalog, `pieces of ${size}`).toEqual(whole.catalog)
     }
-  })
+  }, 60_000)
 
   it('cut anywhere, a text with every kind of quote, comment and data is the same', () => {
     const text = [

@@ -1,15 +1,26 @@
 // What several kinds of finding look up in a catalog, made once.
 import { type Catalog, type Column, columnsText, compareAddress, type ForeignKey, nullTest, type Relation, relationText } from '../catalog/index.ts'
 import { singular, tablePrefixes, tableWords } from '../names/index.ts'
+import { type Guess, guessReferences } from './undeclared/index.ts'
 
-/** Foreign keys of one relation over the same columns to the same target columns: usually one, two where it was declared twice. */
+/** Columns that refer to another table, by declaration or by all that speaks for it. */
 export interface Reference {
   /** Canonical address of the referencing columns; with `>target` where the same columns refer to several tables. */
   readonly subject: string
   readonly child: Relation
   readonly parent: Relation
-  readonly declared: readonly [ForeignKey, ...ForeignKey[]]
+  /** In key order. */
+  readonly columns: readonly string[]
+  readonly targetColumns: readonly string[]
+  /** Foreign keys over these columns to these target columns: usually one, two where it was declared twice, none where it is guessed. */
+  readonly declared: readonly ForeignKey[]
+  readonly confidence: number
 }
+
+export type DeclaredReference = Reference & { readonly declared: readonly [ForeignKey, ...ForeignKey[]] }
+
+/** A guess at least this sure takes part in the model until somebody rules otherwise. */
+export const takenFrom = 0.5
 
 export interface Context {
   readonly catalog: Catalog
@@ -19,7 +30,10 @@ export interface Context {
   /** Singular words of the class, by relation text, without the schema's prefix. */
   readonly words: ReadonlyMap<string, readonly string[]>
   readonly prefixes: ReadonlyMap<string, ReadonlySet<string>>
+  /** The declared ones first: they keep the plain names. */
   readonly references: readonly Reference[]
+  readonly declared: readonly DeclaredReference[]
+  readonly guesses: readonly Guess[]
   readonly acceptsNull: (c: Column) => boolean
   /** Foreign keys whose target is not in the catalog. */
   readonly dangling: readonly { readonly child: Relation; readonly key: ForeignKey }[]
@@ -31,15 +45,25 @@ export function inferenceContext(catalog: Catalog): Context {
   const prefixes = tablePrefixes(relations)
   const words = new Map(relations.map((r) => [relationText(r), singular(tableWords(r, prefixes))]))
   const dangling: { child: Relation; key: ForeignKey }[] = []
-  const references = relations.flatMap((child) => {
+  const declared = relations.flatMap((child) => {
     const { found, lost } = referencesOf(child, byText)
     dangling.push(...lost.map((key) => ({ child, key })))
     return found
   })
-  return { catalog, relations, byText, words, prefixes, references, acceptsNull: nullTest(catalog), dangling }
+  const guesses = guessReferences(catalog, relations)
+  const references = [...declared, ...guesses.flatMap(takenGuess)]
+  return { catalog, relations, byText, words, prefixes, references, declared, guesses, acceptsNull: nullTest(catalog), dangling }
 }
 
-function referencesOf(child: Relation, byText: ReadonlyMap<string, Relation>): { readonly found: readonly Reference[]; readonly lost: readonly ForeignKey[] } {
+function takenGuess(g: Guess): readonly Reference[] {
+  const [best] = g.answers
+  return best.confidence < takenFrom ? [] : [{ subject: g.subject, child: g.child, ...best, declared: [] }]
+}
+
+function referencesOf(
+  child: Relation,
+  byText: ReadonlyMap<string, Relation>,
+): { readonly found: readonly DeclaredReference[]; readonly lost: readonly ForeignKey[] } {
   const groups = new Map<string, Map<string, [ForeignKey, ...ForeignKey[]]>>()
   const lost: ForeignKey[] = []
   for (const key of child.foreignKeys) {
@@ -59,7 +83,9 @@ function referencesOf(child: Relation, byText: ReadonlyMap<string, Relation>): {
   const found = [...groups].flatMap(([columns, perTarget]) =>
     [...perTarget.values()].map((declared, i) => {
       const parent = byText.get(relationText({ schema: declared[0].target.schema, name: declared[0].target.table })) as Relation
-      return { subject: i === 0 ? columns : `${columns}>${columnsText(parent, declared[0].target.columns)}`, child, parent, declared }
+      const { columns: own, target } = declared[0]
+      const subject = i === 0 ? columns : `${columns}>${columnsText(parent, target.columns)}`
+      return { subject, child, parent, columns: own, targetColumns: target.columns, declared, confidence: 1 }
     }),
   )
   return { found, lost }

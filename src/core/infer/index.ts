@@ -9,7 +9,7 @@ import { nameEverything } from './naming.ts'
 import { referenceFindings } from './reference.ts'
 
 /** Goes up whenever the same catalog may give other findings. A revision names it. */
-export const inferenceVersion = 1
+export const inferenceVersion = 2
 
 export interface Inference {
   /** In order of kind and subject. */

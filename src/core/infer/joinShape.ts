@@ -33,8 +33,8 @@ export function findJoinTables(x: Context): readonly JoinTable[] {
 }
 
 function asJoinTable(x: Context, relation: Relation, first: Reference, second: Reference, referredBy: readonly Reference[]): JoinTable | null {
-  const pair = new Set([...first.declared[0].columns, ...second.declared[0].columns])
-  const overlap = first.declared[0].columns.some((c) => second.declared[0].columns.includes(c))
+  const pair = new Set([...first.columns, ...second.columns])
+  const overlap = first.columns.some((c) => second.columns.includes(c))
   const own = first.child === first.parent || second.child === second.parent
   if (overlap || own || nullableAmong(relation, [...pair], x.acceptsNull).length > 0) return null
   const unique = uniqueRules(relation).find((u) => u.columns.length === pair.size && u.columns.every((c) => pair.has(c))) ?? null

@@ -27,7 +27,7 @@ function alternatives(j: JoinTable, names: Names): readonly [Alternative, Altern
   const pair: Evidence = {
     kind: 'key of two references',
     weight: 0.6,
-    says: `exactly two references: to ${tableName(j.first.parent)} by ${j.first.declared[0].columns.join(', ')}, to ${tableName(j.second.parent)} by ${j.second.declared[0].columns.join(', ')}`,
+    says: `exactly two references: to ${tableName(j.first.parent)} by ${j.first.columns.join(', ')}, to ${tableName(j.second.parent)} by ${j.second.columns.join(', ')}`,
   }
   const unique: Evidence = j.unique
     ? { kind: 'unique rule', weight: 0.4, says: `${j.unique.kind} ${j.unique.name} lets each pair occur once` }

@@ -52,16 +52,23 @@ function countPairs(x: Context, joins: readonly JoinTable[]): (child: Relation, 
   return (child, parent) => counts.get(pairText(child, parent)) ?? 0
 }
 
-function endNaming(x: Context, pairs: ReturnType<typeof countPairs>, r: Reference): EndNaming {
-  const [key] = r.declared
+type Ends = Pick<Reference, 'child' | 'parent' | 'columns' | 'targetColumns'>
+
+function endNaming(x: Context, pairs: ReturnType<typeof countPairs>, r: Ends): EndNaming {
   return {
     child: wordsOf(x, r.child),
     parent: wordsOf(x, r.parent),
-    pairs: key.columns.map((column, i) => ({ column, target: key.target.columns[i] ?? '' })),
-    oneToOne: uniqueOver(r.child, key.columns) !== null,
+    pairs: r.columns.map((column, i) => ({ column, target: r.targetColumns[i] ?? '' })),
+    oneToOne: uniqueOver(r.child, r.columns) !== null,
     self: r.child === r.parent,
     several: pairs(r.child, r.parent) > 1,
   }
+}
+
+/** Names for both ends of a reference that does not take part, `[own, inverse]`: the first candidates, clashes aside. */
+export function plainEndNames(x: Context, r: Ends): readonly [string, string] {
+  const n = endNaming(x, () => 1, r)
+  return [ownEndCandidates(n)[0] ?? '_', inverseEndCandidates(n)[0] ?? '_']
 }
 
 interface Pending extends NameRequest {
@@ -106,8 +113,7 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
     const subject = relationText(j.relation)
     const self = j.first.parent === j.second.parent
     const candidates = (r: Reference) => {
-      const [key] = r.declared
-      const role = key.columns.length === 1 ? roleWords(key.columns[0] ?? '', key.target.columns[0] ?? '', wordsOf(x, r.parent)) : []
+      const role = r.columns.length === 1 ? roleWords(r.columns[0] ?? '', r.targetColumns[0] ?? '', wordsOf(x, r.parent)) : []
       return manyEndCandidates(wordsOf(x, r.parent), wordsOf(x, j.relation), role, self)
     }
     return [

@@ -1,26 +1,35 @@
-// What do these columns refer to? Here: what foreign keys declare.
-import { type Catalog, type ForeignKey, indexOver, keyText, nullableAmong, uniqueOver } from '../catalog/index.ts'
-import { type Edit, type Evidence, type Finding, findingId } from '../model/index.ts'
-import type { Context, Reference } from './context.ts'
-import type { Names } from './naming.ts'
+// What do these columns refer to? What foreign keys declare, and what speaks for a reference where none does.
+import { type Catalog, columnsText, type ForeignKey, indexOver, keyText, nullableAmong, uniqueOver } from '../catalog/index.ts'
+import { type Alternative, type Edit, type Evidence, type Finding, findingId, noReference, type ReferenceTarget } from '../model/index.ts'
+import { type Context, type DeclaredReference, type Reference, takenFrom } from './context.ts'
+import { type Names, plainEndNames } from './naming.ts'
+import type { Guess } from './undeclared/index.ts'
 
 const list = (names: readonly string[]) => names.join(', ')
 
+/** How many there are at both ends, and why. */
+function countEvidence(x: Context, r: Pick<Reference, 'child' | 'columns'>): readonly Evidence[] {
+  const { columns } = r
+  const nullable = nullableAmong(r.child, columns, x.acceptsNull)
+  const unique = uniqueOver(r.child, columns)
+  return [
+    nullable.length > 0
+      ? { kind: 'nullable column', weight: 0, says: `${list(nullable)} ${nullable.length === 1 ? 'accepts' : 'accept'} null, so there may be none` }
+      : { kind: 'required column', weight: 0, says: `${list(columns)} ${columns.length === 1 ? 'is' : 'are'} NOT NULL, so there is always one` },
+    ...(unique
+      ? [{ kind: 'unique rule', weight: 0, says: `${unique.kind} ${unique.name} (${list(unique.columns)}) allows each value once, so it is one-to-one` }]
+      : []),
+  ]
+}
+
 /** Evidence that stands in the catalog beside a foreign key, in the order people ask for it. */
-function evidenceFor(x: Context, r: Reference): readonly Evidence[] {
+function evidenceFor(x: Context, r: DeclaredReference): readonly Evidence[] {
   const [key] = r.declared
   const found: Evidence[] = [{ kind: 'declared constraint', weight: 1, says: constraintText(key) }]
   if (r.declared.length > 1) found.push({ kind: 'declared twice', weight: 0.1, says: `declared ${r.declared.length} times: ${list(r.declared.map(keyText))}` })
   if (!key.validated) found.push({ kind: 'not validated', weight: -0.2, says: `${keyText(key)} is NOT VALID: rows older than it were never checked` })
   if (!key.enforced) found.push({ kind: 'not enforced', weight: -0.4, says: unenforced(x.catalog.dialect, key) })
-  const nullable = nullableAmong(r.child, key.columns, x.acceptsNull)
-  if (nullable.length > 0)
-    found.push({ kind: 'nullable column', weight: 0, says: `${list(nullable)} ${nullable.length === 1 ? 'accepts' : 'accept'} null, so there may be none` })
-  else
-    found.push({ kind: 'required column', weight: 0, says: `${list(key.columns)} ${key.columns.length === 1 ? 'is' : 'are'} NOT NULL, so there is always one` })
-  const unique = uniqueOver(r.child, key.columns)
-  if (unique)
-    found.push({ kind: 'unique rule', weight: 0, says: `${unique.kind} ${unique.name} (${list(unique.columns)}) allows each value once, so it is one-to-one` })
+  found.push(...countEvidence(x, r))
   const index = indexOver(r.child, key.columns)
   found.push(
     index
@@ -45,23 +54,62 @@ function constraintText(key: ForeignKey): string {
   return `foreign key${key.name === '' ? '' : ` ${key.name}`}: (${list(key.columns)}) references ${target} (${list(key.target.columns)})${remove}${update}`
 }
 
+const targetOf = (r: Omit<Reference, 'subject' | 'declared' | 'confidence'>, constraint: string | null): ReferenceTarget => ({
+  schema: r.parent.schema,
+  table: r.parent.name,
+  columns: r.columns,
+  targetColumns: r.targetColumns,
+  constraint,
+})
+
+function edits(subject: string, value: ReferenceTarget, own: string, inverse: string): readonly Edit[] {
+  return [
+    { facet: 'reference.target', subject, value },
+    { facet: 'reference.ownName', subject, value: own },
+    { facet: 'reference.inverseName', subject, value: inverse },
+  ]
+}
+
 export function referenceFindings(x: Context, names: Names): readonly Finding[] {
-  return x.references.map((r) => {
-    const [key] = r.declared
-    const edits: readonly Edit[] = [
-      {
-        facet: 'reference.target',
-        subject: r.subject,
-        value: { schema: r.parent.schema, table: r.parent.name, columns: key.columns, targetColumns: key.target.columns, constraint: key.name },
-      },
-      { facet: 'reference.ownName', subject: r.subject, value: names.own.get(r.subject) ?? '_' },
-      { facet: 'reference.inverseName', subject: r.subject, value: names.inverse.get(r.subject) ?? '_' },
-    ]
-    return {
+  const declared = x.declared.map(
+    (r): Finding => ({
       id: findingId('reference', r.subject),
       kind: 'reference',
       subject: r.subject,
-      alternatives: [{ key: 'declared', confidence: 1, edits, evidence: evidenceFor(x, r) }],
+      alternatives: [
+        {
+          key: 'declared',
+          confidence: 1,
+          edits: edits(r.subject, targetOf(r, r.declared[0].name), names.own.get(r.subject) ?? '_', names.inverse.get(r.subject) ?? '_'),
+          evidence: evidenceFor(x, r),
+        },
+      ],
+    }),
+  )
+  return [...declared, ...x.guesses.map((g) => guessFinding(x, g, names))]
+}
+
+/** Whether the columns refer at all is one of the answers, and the proposal where no table is more likely than not. */
+function guessFinding(x: Context, g: Guess, names: Names): Finding {
+  const answers = g.answers.map((a, i): Alternative => {
+    const r = { child: g.child, ...a }
+    const [own, inverse] = i === 0 ? [names.own.get(g.subject), names.inverse.get(g.subject)] : []
+    const [plainOwn, plainInverse] = plainEndNames(x, r)
+    return {
+      key: columnsText(a.parent, a.targetColumns),
+      confidence: a.confidence,
+      edits: edits(g.subject, targetOf(r, null), own ?? plainOwn, inverse ?? plainInverse),
+      evidence: [...a.evidence, ...countEvidence(x, r)],
     }
   })
+  const none: Alternative = {
+    key: noReference,
+    confidence: Math.round(g.none * 1000) / 1000,
+    edits: [{ facet: 'reference.target', subject: g.subject, value: null }],
+    evidence: [],
+  }
+  const [best, ...rest] = answers as [Alternative, ...Alternative[]]
+  const alternatives: Finding['alternatives'] =
+    best.confidence >= takenFrom ? [best, ...[...rest, none].toSorted((a, b) => b.confidence - a.confidence)] : [none, best, ...rest]
+  return { id: findingId('reference', g.subject), kind: 'reference', subject: g.subject, alternatives }
 }

@@ -55,7 +55,7 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
   const byText = new Map(relations.map((r) => [relationText(r), r]))
   const diagnostics: ModelDiagnostic[] = [...outside(relations, byText)]
   const confidence = new Map<string, number>(findings.map((f) => [f.id, f.alternatives[0].confidence]))
-  const links = linksOf(facets, byText, confidence, diagnostics)
+  const links = linksOf(facets, byText, answersOf(findings), diagnostics)
   const linkBySubject = new Map(links.map((l) => [l.subject, l]))
   const hidden = new Map<string, readonly [Link, Link]>()
   for (const subject of facets.subjects('join.reading').toSorted(compareText)) {
@@ -102,12 +102,7 @@ function outside(relations: readonly Relation[], byText: ReadonlyMap<string, Rel
 
 const hasColumns = (r: Relation, columns: readonly string[]) => columns.every((name) => r.columns.some((c) => c.name === name))
 
-function linksOf(
-  facets: Facets,
-  byText: ReadonlyMap<string, Relation>,
-  confidence: ReadonlyMap<string, number>,
-  diagnostics: ModelDiagnostic[],
-): readonly Link[] {
+function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers: ReadonlyMap<string, number>, diagnostics: ModelDiagnostic[]): readonly Link[] {
   return facets
     .subjects('reference.target')
     .toSorted(compareText)
@@ -128,8 +123,31 @@ function linksOf(
       }
       const key = child.foreignKeys.find((k) => k.name === target.constraint) ?? null
       const id = findingId('reference', subject)
-      return [{ id, subject, child, parent, target, key, confidence: confidence.get(id) ?? 1, state: stateOf(key, facets.ruled('reference.target', subject)) }]
+      return [
+        {
+          id,
+          subject,
+          child,
+          parent,
+          target,
+          key,
+          confidence: answers.get(answerKey(subject, target)) ?? 1,
+          state: stateOf(key, facets.ruled('reference.target', subject)),
+        },
+      ]
     })
+}
+
+const answerKey = (subject: string, t: ReferenceTarget) => JSON.stringify([subject, t.schema, t.table, t.targetColumns])
+
+/** How sure each answer to each question about columns is. */
+function answersOf(findings: readonly Finding[]): ReadonlyMap<string, number> {
+  const found = new Map<string, number>()
+  for (const f of findings)
+    if (f.kind === 'reference')
+      for (const a of f.alternatives)
+        for (const e of a.edits) if (e.facet === 'reference.target' && e.value) found.set(answerKey(e.subject, e.value), a.confidence)
+  return found
 }
 
 function stateOf(key: ForeignKey | null, ruled: boolean): RelationshipState {

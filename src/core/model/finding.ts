@@ -7,28 +7,12 @@ export type FindingKind = 'entity' | 'reference' | 'join-table'
 
 /** One fact for (positive weight) or against (negative) an answer. */
 export interface Evidence {
-  readonly kind:
-    | 'declared constraint'
-    | 'declared twice'
-    | 'not validated'
-    | 'not enforced'
-    | 'unique rule'
-    | 'no unique rule'
-    | 'nullable column'
-    | 'required column'
-    | 'index'
-    | 'no index'
-    | 'key of two references'
-    | 'own columns'
-    | 'bookkeeping columns only'
-    | 'referred to'
-    | 'third reference'
-    | 'table'
-    | 'primary key'
-    | 'no primary key'
-    | 'prefix'
-    | 'comment'
-  /** From -1 to 1. */
+  /** A word for the kind of fact: what files of core/infer say, and for guesses the facts of core/infer/undeclared/facts.ts. */
+  readonly kind: string
+  /**
+   * How much it moves the answer, and which way. Of a guessed reference in log-odds, so that the sum makes the confidence; else from
+   * -1 to 1. Zero decides how many, not whether.
+   */
   readonly weight: number
   /** A sentence without a final period, with the names the database uses. */
   readonly says: string
@@ -52,6 +36,12 @@ export interface Finding {
 }
 
 export const findingId = (kind: FindingKind, subject: string): FindingId => `${kind}:${subject}` as FindingId
+
+/** The key of the answer that a set of columns refers to nothing. */
+export const noReference = 'none'
+
+/** Does this finding ask about columns that nothing declares to refer? */
+export const isGuess = (f: Finding): boolean => f.kind === 'reference' && f.alternatives.some((a) => a.key === noReference)
 
 /** What a reviewer saw when ruling, as a short hash: a later survey that answers otherwise has another one. */
 export function fingerprint(f: Finding): string {

@@ -181,7 +181,7 @@ describe('printing', () => {
     expect(r && sentencesOf(r, m).map(sentenceText)).toEqual(['Each crate has exactly one bay.', 'A bay has any number of crates.'])
   })
   it('lists the halves of a many-to-many beside it', () => {
-    const list = printedRelationships(model(), findings, 0)
+    const list = printedRelationships(model(), findings, findingStatuses(findings, [], 0.9), 0)
     expect(list.filter((r) => r.partOf === join.id).map((r) => r.to.table)).toEqual(['bay', 'site'])
     expect(list.find((r) => r.id === join.id)?.through).toEqual({
       schema: 's',
@@ -190,7 +190,7 @@ describe('printing', () => {
       toColumns: ['site_id'],
       payload: [],
     })
-    expect(printedRelationships(model(), findings, 1.1)).toEqual([])
+    expect(printedRelationships(model(), findings, findingStatuses(findings, [], 0.9), 1.1)).toEqual([])
   })
   it('names a revision', () => {
     expect(revisionText({ snapshot: '0123456789abcdef' as never, evidence: null, ledger: 4, inference: 1 })).toBe(

@@ -1,6 +1,10 @@
 // pelvok.relationships/1: every relationship with its evidence, as `pelvok relate --json` prints it. See docs/formats/relationships.md.
+
+import { columnsText, parseAddress, relationText } from '../catalog/index.ts'
+import type { Edit, ReferenceTarget } from './edit.ts'
 import type { End, EntityModel, JoinHalf, Relationship, RelationshipState } from './entityModel.ts'
-import type { Evidence, Finding } from './finding.ts'
+import { type Alternative, type Evidence, type Finding, isGuess } from './finding.ts'
+import type { FindingStatus } from './status.ts'
 
 interface PrintedEnd {
   readonly schema: string
@@ -28,9 +32,21 @@ export interface PrintedRelationship {
   readonly evidence: readonly Pick<Evidence, 'kind' | 'weight' | 'says'>[]
 }
 
-/** All relationships of the model and the halves of its join tables, in order of id, at or above `minimum` confidence. */
-export function printedRelationships(model: EntityModel, findings: readonly Finding[], minimum: number): readonly PrintedRelationship[] {
-  const evidence = new Map<string, readonly Evidence[]>(findings.map((f) => [f.id, f.alternatives[0].evidence]))
+/**
+ * All relationships of the model and the halves of its join tables, and what else columns may refer to that nobody ruled on; in order of
+ * id, at or above `minimum` confidence.
+ */
+export function printedRelationships(
+  model: EntityModel,
+  findings: readonly Finding[],
+  statuses: ReadonlyMap<string, FindingStatus>,
+  minimum: number,
+): readonly PrintedRelationship[] {
+  const taken = new Map([
+    ...model.relationships.flatMap((r) => (r.through ? [] : [[r.id, r.to.entity] as const])),
+    ...model.joinHalves.map((h) => [h.id, h.target] as const),
+  ])
+  const evidence = new Map<string, readonly Evidence[]>(findings.map((f) => [f.id, takenAnswer(f, taken.get(f.id)).evidence]))
   const relationOf = new Map<string, { schema: string; name: string }>(model.entities.map((e) => [e.id, e.relation]))
   const end = (e: End): PrintedEnd => ({
     schema: relationOf.get(e.entity)?.schema ?? '',
@@ -70,5 +86,49 @@ export function printedRelationships(model: EntityModel, findings: readonly Find
     partOf: h.partOf,
     evidence: evidence.get(h.id) ?? [],
   })
-  return [...whole, ...model.joinHalves.map(half)].filter((r) => r.confidence >= minimum).sort((a, b) => (a.id < b.id ? -1 : a.id > b.id ? 1 : 0))
+  const others = findings.flatMap((f) => (isGuess(f) && isUnruled(statuses.get(f.id)) ? otherAnswers(f, taken.get(f.id)) : []))
+  return [...whole, ...model.joinHalves.map(half), ...others].filter((r) => r.confidence >= minimum).sort((a, b) => (a.id < b.id ? -1 : a.id > b.id ? 1 : 0))
+}
+
+const isUnruled = (s: FindingStatus | undefined) => s === 'open' || s === 'certain' || s === 'folded'
+
+function targetOf(a: Alternative): ReferenceTarget | null {
+  for (const e of a.edits) if (e.facet === 'reference.target') return e.value
+  return null
+}
+
+const isOf = (a: Alternative, entity: string | undefined) => {
+  const t = targetOf(a)
+  return t !== null && relationText({ schema: t.schema, name: t.table }) === entity
+}
+
+const takenAnswer = (f: Finding, entity: string | undefined) => f.alternatives.find((a) => isOf(a, entity)) ?? f.alternatives[0]
+
+/** The answers that the model does not take, each as the relationship it would be. */
+function otherAnswers(f: Finding, entity: string | undefined): readonly PrintedRelationship[] {
+  const address = parseAddress(f.subject)
+  return f.alternatives.flatMap((a): PrintedRelationship[] => {
+    const t = targetOf(a)
+    if (!address || t === null || isOf(a, entity)) return []
+    const name = (facet: Edit['facet']) => a.edits.find((e) => e.facet === facet)?.value as string | undefined
+    const unique = a.evidence.some((e) => e.kind === 'unique rule')
+    return [
+      {
+        id: `${f.id}>${columnsText({ schema: t.schema, name: t.table }, t.targetColumns)}`,
+        kind: unique ? 'one-to-one' : 'many-to-one',
+        state: 'guessed',
+        confidence: a.confidence,
+        from: {
+          schema: address.schema,
+          table: address.name,
+          columns: t.columns,
+          property: name('reference.ownName') ?? '',
+          optional: a.evidence.some((e) => e.kind === 'nullable column'),
+        },
+        to: { schema: t.schema, table: t.table, columns: t.targetColumns, property: name('reference.inverseName') ?? '' },
+        through: null,
+        evidence: a.evidence,
+      },
+    ]
+  })
 }

@@ -2,14 +2,22 @@
 
 import { activeEntries } from './active.ts'
 import { type Edit, editKey } from './edit.ts'
-import { type Finding, fingerprint } from './finding.ts'
+import { type Finding, fingerprint, isGuess, noReference } from './finding.ts'
 import type { EntryBody, LedgerEntry } from './ledger.ts'
 
-/** `certain`: sure enough to need no ruling, and not sealed yet. `settled`: the same, sealed. */
-export type FindingStatus = 'open' | 'certain' | 'settled' | 'accepted' | 'amended' | 'rejected' | 'asked'
+/**
+ * `certain`: sure enough to need no ruling, and not sealed yet. `settled`: the same, sealed. `folded`: nothing speaks for it enough to
+ * ask; it can be searched for and ruled on, and asks for no attention.
+ */
+export type FindingStatus = 'open' | 'folded' | 'certain' | 'settled' | 'accepted' | 'amended' | 'rejected' | 'asked'
 
 /** Findings at least this sure need no ruling. */
 export const defaultThreshold = 0.9
+
+/** A reference that is no surer than this is folded away. */
+export const foldedBelow = 0.25
+
+const isFolded = (f: Finding) => isGuess(f) && f.alternatives.every((a) => a.key === noReference || a.confidence < foldedBelow)
 
 const ofVerdict = { accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked' } as const
 
@@ -18,7 +26,7 @@ export function findingStatuses(findings: readonly Finding[], entries: readonly 
   const status = new Map<string, FindingStatus>()
   const owner = new Map<string, string>()
   for (const f of findings) {
-    status.set(f.id, f.alternatives[0].confidence >= threshold ? 'certain' : 'open')
+    status.set(f.id, isFolded(f) ? 'folded' : f.alternatives[0].confidence >= threshold ? 'certain' : 'open')
     for (const a of f.alternatives) for (const e of a.edits) owner.set(editKey(e), f.id)
   }
   for (const e of activeEntries(entries)) {

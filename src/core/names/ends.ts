@@ -68,7 +68,9 @@ export function ownEndCandidates(n: EndNaming): readonly string[] {
 export function inverseEndCandidates(n: EndNaming): readonly string[] {
   const words = role(n)
   const number = n.oneToOne ? singular : plural
-  const shortened = n.child.length > n.parent.length && n.parent.every((w, i) => n.child[i] === w) ? n.child.slice(n.parent.length) : n.child
+  const rest = n.parent.every((w, i) => n.child[i] === w) ? n.child.slice(n.parent.length) : []
+  // A number alone is no name.
+  const shortened = rest.length > 0 && /^\p{L}/u.test(rest[0] as string) ? rest : n.child
   const full = number(n.child)
   const says = (with_: readonly string[]) => (words.at(-1) === 'by' ? camelCase([...with_, ...words]) : camelCase([...with_, 'as', ...words]))
   const distinct = words.length > 0 && words.join(' ') !== n.parent.join(' ')

@@ -14,7 +14,9 @@ import {
   type Finding,
   type FindingId,
   type FindingStatus,
+  isGuess,
   type LedgerEntry,
+  noReference,
   type Relationship,
   rejecting,
   ruling,
@@ -84,6 +86,11 @@ const choiceLabels: Readonly<Record<string, string>> = {
   entity: 'an entity of its own',
 }
 
+const choiceLabel = (f: Finding, key: string): string => {
+  if (key === noReference) return 'no reference'
+  return choiceLabels[key] ?? (f.kind === 'reference' ? `a reference to ${key.replaceAll('%20', ' ')}` : key)
+}
+
 /** One line for an entry of the ledger. */
 export function entryText(e: LedgerEntry): string {
   switch (e.kind) {
@@ -144,13 +151,13 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     relationship: relationship ? relationshipDetail(relationship, finding, r) : null,
     says: relationship ? '' : sayWithoutRelationship(finding, r),
     names: entity ? [{ label: 'class', value: entity.name, facet: 'entity.name', subject: finding.subject }] : [],
-    choices: finding.alternatives.map((a) => ({
+    choices: finding.alternatives.map((a, i) => ({
       key: a.key,
-      label: choiceLabels[a.key] ?? a.key,
+      label: choiceLabel(finding, a.key),
       confidence: a.confidence,
       taken: a.key === taken,
       evidence: a.evidence,
-      entry: ruling(finding, a.key === finding.alternatives[0].key ? 'accept' : 'amend', structural(a.edits), null),
+      entry: ruling(finding, a.key === finding.alternatives[0].key ? 'accept' : 'amend', i === 0 ? structural(a.edits) : a.edits, null),
     })),
     accept: ruling(finding, 'accept', structural(accepting(finding, taken)), null),
     reject:
@@ -167,6 +174,10 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
 const structural = (edits: readonly Edit[]): readonly Edit[] => edits.filter((e) => e.facet === 'join.reading' || e.facet === 'reference.target')
 
 function takenChoice(f: Finding, r: Review, related: boolean): string {
+  if (f.kind === 'reference' && isGuess(f)) {
+    const target = r.model.relationships.find((x) => x.id === f.id)?.to.entity ?? r.model.joinHalves.find((h) => h.id === f.id)?.target
+    return f.alternatives.find((a) => target !== undefined && a.key.startsWith(`${target}(`))?.key ?? noReference
+  }
   if (f.kind !== 'join-table') return f.alternatives[0].key
   if (related) return 'many-to-many'
   return r.model.entities.some((e) => e.id === f.subject) ? 'entity' : f.alternatives[0].key

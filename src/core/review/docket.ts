@@ -5,6 +5,8 @@ import {
   type Finding,
   type FindingId,
   type FindingStatus,
+  isGuess,
+  noReference,
   type Relationship,
   type RelationshipState,
   type Sentence,
@@ -75,10 +77,16 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
     case 'reference':
       return r.model.joinHalves.some((h) => h.id === f.id)
         ? `${shown(f.subject)} is one half of a many-to-many.`
-        : `${shown(f.subject)} is not read as a reference.`
+        : `${shown(f.subject)} is not read as a reference${perhaps(f)}.`
     default:
       return unreachable(f.kind)
   }
+}
+
+/** The likeliest table, where none is likely enough. */
+function perhaps(f: Finding): string {
+  const other = isGuess(f) ? f.alternatives.find((a) => a.key !== noReference) : undefined
+  return other ? `; perhaps it is one to ${shown(other.key)}` : ''
 }
 
 function unreachable(kind: never): never {

@@ -20,12 +20,19 @@ interface Props {
   readonly onSelect: (id: string) => void
 }
 
-const labels: Readonly<Record<DocketFilter, string>> = { waiting: 'waiting', relationships: 'relationships', classes: 'classes', ruled: 'ruled' }
+const labels: Readonly<Record<DocketFilter, string>> = {
+  waiting: 'waiting',
+  relationships: 'relationships',
+  classes: 'classes',
+  ruled: 'ruled',
+  folded: 'folded',
+}
 const emptyTexts: Readonly<Record<DocketFilter, string>> = {
   waiting: 'Nothing waits for a ruling. What is certain needs none.',
   relationships: 'No relationship here.',
   classes: 'No class here.',
   ruled: 'Nothing has been ruled yet.',
+  folded: 'Nothing is too unlikely to ask about.',
 }
 
 /** The queue of findings. Renders only what is in view: thousands of items cost no more than a few. */

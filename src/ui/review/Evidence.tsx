@@ -1,7 +1,7 @@
 'use client'
 
 import type { EntryBody, Evidence as EvidenceFact } from '../../core/model/index.ts'
-import { type Detail, type EditableName, editOfName } from '../../core/review/index.ts'
+import { type Detail, type DetailChoice, type EditableName, editOfName } from '../../core/review/index.ts'
 import { Breakable } from '../common/Breakable.tsx'
 import { timeText } from '../common/time.ts'
 import { NounInput } from './NounInput.tsx'
@@ -48,13 +48,7 @@ function EvidenceOf(p: OfProps) {
       </p>
       <Rulings {...p} />
       {detail.choices.map((c) => (
-        <div key={c.key} className="mt-3">
-          <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">
-            {detail.choices.length > 1 ? `${c.taken ? '✓ ' : ''}${c.label}` : 'For and against'}{' '}
-            <span className="font-normal text-soft">{c.confidence.toFixed(2)}</span>
-          </h3>
-          <Facts evidence={c.evidence} />
-        </div>
+        <Choice key={`${detail.id} ${c.key}`} choice={c} alone={detail.choices.length === 1} onTake={() => void p.onAppend([c.entry])} />
       ))}
       {detail.relationship ? <Ends relationship={detail.relationship} /> : null}
       {detail.columns.length > 0 ? <Columns {...p} /> : null}
@@ -139,8 +133,25 @@ function ClassName(p: OfProps) {
   )
 }
 
+/** One answer with what speaks for and against it; those that are not taken fold when there are many. */
+function Choice({ choice, alone, onTake }: { readonly choice: DetailChoice; readonly alone: boolean; readonly onTake: () => void }) {
+  return (
+    <details className="mt-3" open={choice.taken || choice.evidence.length < 5}>
+      <summary className="cursor-pointer border-b border-rule pb-0.5 font-sans text-sm font-semibold">
+        {alone ? 'For and against' : `${choice.taken ? '✓ ' : ''}${choice.label}`} <span className="font-normal text-soft">{choice.confidence.toFixed(2)}</span>
+      </summary>
+      <Facts evidence={choice.evidence} />
+      {choice.taken ? null : (
+        <button type="button" className="btn btn-xs mt-1" onClick={onTake}>
+          Read as {choice.label}
+        </button>
+      )}
+    </details>
+  )
+}
+
 function Rulings({ detail, onAppend }: OfProps) {
-  const others = detail.choices.filter((c) => !c.taken)
+  const other = detail.choices.find((c) => !c.taken)
   return (
     <div className="mt-2 border-y border-rule py-2">
       <div className="flex flex-wrap gap-2">
@@ -152,13 +163,11 @@ function Rulings({ detail, onAppend }: OfProps) {
             <span className="key">X</span> Reject
           </button>
         ) : null}
-        {detail.choices.length > 1
-          ? others.map((c) => (
-              <button key={c.key} type="button" className="btn btn-xs" onClick={() => void onAppend([c.entry])}>
-                <span className="key">E</span> Read as {c.label}
-              </button>
-            ))
-          : null}
+        {other ? (
+          <button type="button" className="btn btn-xs" onClick={() => void onAppend([other.entry])}>
+            <span className="key">E</span> Read as {other.label}
+          </button>
+        ) : null}
       </div>
       <p className="mt-1 text-soft">Changes the model and the code. No schema change.</p>
     </div>
@@ -167,19 +176,20 @@ function Rulings({ detail, onAppend }: OfProps) {
 
 /** Weight as a bar: plain for, hatched against; the sentence says the rest. */
 function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
-  if (evidence.length === 0) return <p className="text-soft">Nothing speaks for it.</p>
+  if (evidence.length === 0) return <p className="text-soft">What is left when nothing else is likely.</p>
+  const longest = Math.max(1, ...evidence.map((e) => Math.abs(e.weight)))
   return (
     <ul className="mt-1 space-y-1">
       {evidence.map((e) => (
         <li key={`${e.kind} ${e.says}`} className="grid grid-cols-[34px_1fr] gap-2">
           <span
             className="mt-1.5 h-2"
-            title={e.weight === 0 ? 'decides how many, not whether' : `${e.weight > 0 ? 'for' : 'against'}: ${Math.abs(e.weight).toFixed(1)}`}
+            title={e.weight === 0 ? 'decides how many, not whether' : `${e.weight > 0 ? 'for' : 'against'}: ${Math.abs(e.weight).toFixed(2)}`}
           >
             <span
               className="block h-2"
               style={{
-                width: Math.max(3, Math.abs(e.weight) * 34),
+                width: Math.max(3, (Math.abs(e.weight) / longest) * 34),
                 background:
                   e.weight < 0
                     ? 'repeating-linear-gradient(45deg, var(--color-needs) 0 2px, transparent 2px 4px)'

@@ -3,6 +3,7 @@ import type { FindingStatus, RelationshipState } from '../../core/model/index.ts
 /** Shape and word; colour only repeats what they say. */
 const shapes: Readonly<Record<FindingStatus, { readonly shape: string; readonly word: string; readonly tone: string }>> = {
   open: { shape: '◆', word: 'waits for you', tone: 'text-needs' },
+  folded: { shape: '□', word: 'folded away', tone: 'text-soft' },
   certain: { shape: '■', word: 'needs no ruling', tone: 'text-soft' },
   settled: { shape: '■', word: 'settled', tone: 'text-settled' },
   accepted: { shape: '✓', word: 'accepted', tone: 'text-settled' },

@@ -1,0 +1,86 @@
+// What columns refer to where nothing declares it: candidates by name, type and key, each with its evidence and a confidence.
+import { type Catalog, columnsText, type Relation, relationText } from '../../catalog/index.ts'
+import type { Evidence } from '../../model/index.ts'
+import { type Candidate, type Question, singleQuestions } from './candidates.ts'
+import { compositeQuestions } from './composite.ts'
+import { type FactName, type FactView, facts as factTable, priors } from './facts.ts'
+import { groundOf } from './ground.ts'
+import { type Scored, score } from './score.ts'
+import { weights } from './weights.ts'
+
+export interface Guess {
+  /** Canonical address of the columns. */
+  readonly subject: string
+  readonly child: Relation
+  /** Best first, at most five. */
+  readonly answers: readonly [Answer, ...Answer[]]
+  /** How sure it is that the columns refer to none of all there were. */
+  readonly none: number
+}
+
+export interface Answer {
+  readonly parent: Relation
+  /** Referencing columns, and the columns they refer to, in the order of the key. */
+  readonly columns: readonly string[]
+  readonly targetColumns: readonly string[]
+  readonly confidence: number
+  /** Weights are log-odds, the strongest first; together with the starting point they make up the confidence. */
+  readonly evidence: readonly Evidence[]
+}
+
+const most = 5
+
+/** Facts that compare a candidate with the rest of the schema. */
+const comparing: ReadonlySet<FactName> = new Set(['indexed', 'not indexed', 'index missing', 'counted key', 'key not counted', 'rare type'])
+
+/**
+ * Is it worth a question? By what names, types and keys say by judgement alone, so that whether there is a finding does not
+ * depend on tables that have nothing to do with it.
+ */
+function isWorthAsking(c: Candidate): boolean {
+  let sum = 0
+  for (const [name, strength] of c.facts) if (!comparing.has(name)) sum += priors[name] * strength
+  return sum >= 0
+}
+
+/** Guesses in order of table and columns; tables that declare all their references give none. O(columns × words). */
+export function guessReferences(catalog: Catalog, relations: readonly Relation[]): readonly Guess[] {
+  const g = groundOf(catalog, relations)
+  const questions = [...singleQuestions(g), ...compositeQuestions(g)]
+  const scores = score(questions, g.settled, weights.first, weights.second)
+  return questions.flatMap((q, i) => guessOf(q, scores[i] as readonly Scored[]))
+}
+
+function guessOf(q: Question, scores: readonly Scored[]): readonly Guess[] {
+  if (!q.candidates.some(isWorthAsking)) return []
+  const ranked = q.candidates.map((c, j) => ({ c, s: scores[j] as Scored })).toSorted((a, b) => b.s.confidence - a.s.confidence)
+  const [best, ...rest] = ranked.slice(0, most).map(({ c, s }) => answerOf(c, s))
+  if (!best) return []
+  const subject = columnsText(q.child, q.columns.map((c) => c.name).toSorted())
+  return [{ subject, child: q.child, answers: [best, ...rest], none: 1 - scores.reduce((n, s) => n + s.confidence, 0) }]
+}
+
+function answerOf(c: Candidate, s: Scored): Answer {
+  const columns = c.columns.map((x) => x.name)
+  const targetColumns = c.targetColumns.map((x) => x.name)
+  return { parent: c.target.relation, columns, targetColumns, confidence: rounded(s.confidence), evidence: evidenceOf(c, s) }
+}
+
+const rounded = (n: number) => Math.round(n * 1000) / 1000
+
+function evidenceOf(c: Candidate, s: Scored): readonly Evidence[] {
+  const types = new Set([...c.columns, ...c.targetColumns].map((x) => (x.type === '' ? 'of no type' : x.type)))
+  const view: FactView = {
+    table: relationText(c.child),
+    columns: c.columns.map((x) => x.name).join(', '),
+    target: relationText(c.target.relation),
+    targetColumns: c.targetColumns.map((x) => x.name).join(', '),
+    role: c.role.join(' '),
+    types: [...types].join(' and '),
+  }
+  const said = [...s.facts]
+    .map(([name, strength]): Evidence => ({ kind: name, weight: rounded(weights.second[name] * strength), says: factTable[name].says(view) }))
+    .filter((e) => e.weight !== 0)
+    .toSorted((a, b) => Math.abs(b.weight) - Math.abs(a.weight))
+  return [...said, { kind: 'starting point', weight: rounded(weights.second.base), says: 'most columns do not refer to a given table' }]
+}

@@ -1,0 +1,238 @@
+// How a column's name may speak of a key: by the key's own name, by its table's, by a role alone, or by a short form.
+import type { FactList, FactName } from './facts.ts'
+import type { TableWords } from './lexicon.ts'
+import { keyColumn, type NameIndex, type Phrase, rootedness } from './nameIndex.ts'
+import { shortFormOf } from './shortForms.ts'
+import type { TargetKey } from './targets.ts'
+import { isAgent, keyWords, kindWords, markerWords, ownRoles, personTables, prepositions } from './words.ts'
+
+export interface NameMatch {
+  readonly target: TargetKey
+  readonly facts: FactList
+  /** Words in front of what the match is about. */
+  readonly role: readonly string[]
+}
+
+interface Offer extends NameMatch {
+  /** Which of several ways to read one name is the best; above 0.5 the name says the table or key. */
+  readonly rank: number
+  /** Words of the table's name that are there. */
+  readonly covered: number
+}
+
+const yes = (condition: boolean) => (condition ? 1 : 0)
+
+/** Tables that share a word with many others are not all worth a look. */
+const manyPhrases = 24
+
+/** Every key that a column of `child` may speak of, each by the best way to read the name. */
+export function nameMatches(x: NameIndex, child: string, column: string): readonly NameMatch[] {
+  const own = x.lexicon.tables.get(child) as TableWords
+  const full = own.columns.get(column) ?? []
+  const bare = own.bare.get(column)
+  const variants = bare && bare.length > 0 ? [full, bare] : [full]
+  const barest = variants.at(-1) as readonly string[]
+  const offers = [...variants.flatMap((words) => [...byKeyName(x, child, column, words), ...byTable(x, own, words)]), ...byRole(x, child, own, barest)]
+  if (!offers.some((o) => o.rank >= 0.5)) offers.push(...byShortForm(x, child, barest))
+  const best = new Map<TargetKey, Offer>()
+  for (const o of offers) if ((best.get(o.target)?.rank ?? -1) < o.rank) best.set(o.target, o)
+  const longest = Math.max(0, ...[...best.values()].map((o) => o.covered))
+  return [...best.values()].map((o) => (o.covered > 0 && o.covered < longest ? { ...o, facts: [...o.facts, ['shorter than another', 1]] } : o))
+}
+
+const isGeneric = (words: readonly string[]) => words.every((w) => keyWords.has(w) || w === 'name')
+
+function* byKeyName(x: NameIndex, child: string, column: string, words: readonly string[]): Generator<Offer> {
+  for (let from = 0; from < words.length; from += 1) {
+    const name = words.slice(from)
+    const found = x.byKeyName.get(name.join(' ')) ?? (name.join('').length >= 3 ? x.byJoined.get(name.join('')) : undefined)
+    if (!found) continue
+    // Singular and plural are one word, but not where a key is spelled exactly so.
+    const exact = found.filter((k) => column.toLowerCase().endsWith(keyColumn(k).toLowerCase()))
+    const owners = exact.length > 0 ? exact : found
+    const generic = isGeneric(name)
+    if (generic && (from > 0 || owners.length > 2)) continue
+    yield* ownersOffers(x, child, name, owners, words.slice(0, from), generic)
+  }
+}
+
+function* ownersOffers(
+  x: NameIndex,
+  child: string,
+  name: readonly string[],
+  owners: readonly TargetKey[],
+  role: readonly string[],
+  generic: boolean,
+): Generator<Offer> {
+  const spoken = name.filter((w) => !keyWords.has(w))
+  const wordsOf = (k: TargetKey) => x.lexicon.tables.get(k.table) as TableWords
+  const roots = owners.map((k) => rootedness(wordsOf(k), k, spoken))
+  const most = Math.max(...roots)
+  const alone = roots.filter((r) => r === most).length === 1
+  for (const [i, target] of owners.entries()) {
+    if (target.table === child && role.length === 0) continue
+    const t = wordsOf(target)
+    const named = spoken.length > 0 && spoken.every((w) => t.words.includes(w)) && spoken.at(-1) === t.words.at(-1)
+    const whole = (t.prefix !== null && spoken.join('') === t.prefix) || (named && t.words.slice(t.area).every((w) => spoken.includes(w)))
+    const single = owners.length === 1 ? 1 : alone && roots[i] === most ? 0.7 : 0
+    yield {
+      target,
+      role,
+      facts: [
+        ['key name', 1],
+        ['key without marker', yes(!generic && !name.some((w) => markerWords.has(w)))],
+        ['only owner', single],
+        ['copy of the key', yes(alone && roots[i] !== most)],
+        ['key names its table', whole ? 1 : named ? 0.7 : 0],
+        ['generic key name', yes(generic)],
+      ],
+      rank: 0.6 + (whole ? 0.3 : named ? 0.2 : 0) + single * 0.1 - role.length * 0.02,
+      covered: 0,
+    }
+  }
+}
+
+function* byTable(x: NameIndex, own: TableWords, words: readonly string[]): Generator<Offer> {
+  const lead = words.length > 1 && markerWords.has(words[0] as string) ? 1 : 0
+  for (let from = lead; from < words.length; from += 1) {
+    for (let to = words.length; to > from && words.length - to <= 2; to -= 1) {
+      const hits = x.phrases.get(words.slice(from, to).join(' '))
+      if (!hits) continue
+      // bay2_id is a second bay, as other_bay_id is.
+      const tail = words.slice(to)
+      const isNumber = (w: string) => /^\d+$/.test(w)
+      const reading = {
+        role: [...words.slice(lead, from), ...tail.filter(isNumber)],
+        tail: tail.filter((w) => !isNumber(w)),
+        length: to - from,
+        marked: lead > 0,
+      }
+      for (const h of hits) if (hits.length <= manyPhrases || h.front + h.back <= 1) yield* tableOffers(x, own, h, reading)
+    }
+  }
+}
+
+interface Reading {
+  readonly role: readonly string[]
+  readonly tail: readonly string[]
+  readonly length: number
+  /** A word in front marks it as a key: fk_crate. */
+  readonly marked: boolean
+}
+
+/** What a run of words leaves out of a table's name, and how much of that nothing explains. */
+function gapOf(t: TableWords, own: TableWords, h: Phrase, role: readonly string[]) {
+  const area = Math.min(h.front, t.area)
+  const back = Math.max(0, h.back - t.idle)
+  const missing = [...t.words.slice(area, h.front), ...t.words.slice(t.words.length - h.back, t.words.length - h.back + back)]
+  const kinds = back > 0 && h.front <= area && missing.every((w) => kindWords.has(w))
+  const unexplained = kinds ? 0 : missing.filter((w) => !own.words.includes(w) && !role.includes(w)).length
+  return { missing: missing.length, kinds, unexplained, cut: back > 0 && !kinds, whole: t.words.length - area - t.idle }
+}
+
+function* tableOffers(x: NameIndex, own: TableWords, h: Phrase, r: Reading): Generator<Offer> {
+  if (h.byKey && r.tail.length > 0) return
+  const t = x.lexicon.tables.get(h.table) as TableWords
+  const gap = gapOf(t, own, h, r.role)
+  const cover = r.length / (r.length + gap.unexplained)
+  const bare = r.tail.length === 0 && !r.marked
+  const ofName: FactList = [
+    ['table name', yes(gap.unexplained === 0 && !h.byKey)],
+    ['noun of its key', yes(h.byKey)],
+    ['part of the table name', gap.unexplained > 0 ? cover : 0],
+    ['cut at the end', yes(gap.cut)],
+    ['list of kinds', yes(gap.kinds)],
+    ['own words explain', yes(gap.missing > gap.unexplained && !gap.kinds)],
+    ['bare part', yes(bare && gap.missing > 0 && !gap.kinds)],
+    ['bare', yes(bare && r.role.length === 0)],
+    ['bare under a role', bare && r.role.length > 0 ? (r.role.every((w) => prepositions.has(w)) ? 0.2 : 1) : 0],
+  ]
+  const rank = (gap.unexplained === 0 ? 0.9 : 0.5 * cover) + 0.01 * r.length - 0.02 * r.role.length + 0.02 * yes(gap.whole === r.length)
+  const keys = x.keysOf.get(h.table) ?? []
+  const called = keys.find((k) => isCalled(t, k, r.tail.join(' ')))
+  for (const target of keys) {
+    const tail = tailFacts(t, target, called, r)
+    if (tail) yield { target, role: r.role, facts: [...ofName, ...tail.facts], rank: rank + tail.rank, covered: r.length }
+  }
+}
+
+/** Does `tail` say the key's own name, behind that of its table? */
+function isCalled(t: TableWords, k: TargetKey, tail: string): boolean {
+  const key = t.columns.get(keyColumn(k)) ?? []
+  return tail !== '' && ((t.bare.get(keyColumn(k)) ?? key).join(' ') === tail || key.at(-1) === tail)
+}
+
+/** What stands behind the table's name, compared with the key; `called` is the key it names. Null where it speaks of another key. */
+function tailFacts(t: TableWords, target: TargetKey, called: TargetKey | undefined, r: Reading): { readonly facts: FactList; readonly rank: number } | null {
+  const tail = r.tail.join(' ')
+  if (isCalled(t, target, tail)) return { facts: [['key tail', 1]], rank: 0.05 }
+  // A unique key other than the primary one must be called by its own name.
+  if (!r.tail.every((w) => keyWords.has(w)) || (!target.primary && tail !== '')) return null
+  if (tail === '') return { facts: [['marker tail', yes(r.marked)]], rank: -0.1 }
+  const marked = r.tail.every((w) => markerWords.has(w))
+  return {
+    facts: [
+      [marked ? 'marker tail' : 'word tail', 1],
+      ['another key is called so', yes(called !== undefined)],
+    ],
+    rank: 0,
+  }
+}
+
+function* byRole(x: NameIndex, child: string, own: TableWords, words: readonly string[]): Generator<Offer> {
+  const spoken = words.filter((w) => !keyWords.has(w))
+  const last = spoken.at(-1)
+  if (last === undefined || spoken.length > 2) return
+  const keyed = spoken.length < words.length
+  const keyedFact: readonly [FactName, number] = [keyed ? 'role keyed' : 'role bare', 1]
+  const target = x.keysOf.get(child)?.find((k) => k.primary)
+  const named = spoken.length === 2 && (own.words.includes(last) || shortFormOf(last, own.words.slice(-1)) > 0)
+  if (target && ownRoles.has(spoken[0] as string) && (keyed || spoken.length === 1 || named))
+    yield {
+      target,
+      role: spoken.slice(0, 1),
+      facts: [['role of its own table', 1], named ? ['role names it', 1] : keyedFact],
+      rank: named ? 0.85 : 0.4,
+      covered: 0,
+    }
+  if (!isAgent(last)) return
+  const tail = keyed ? words.at(-1) : undefined
+  for (const k of x.people) {
+    const t = x.lexicon.tables.get(k.table) as TableWords
+    yield {
+      target: k,
+      role: spoken.filter((w) => w !== 'by'),
+      facts: [
+        ['role of a person', 1],
+        ['done by', yes(last === 'by')],
+        ['keyed alike', yes(tail !== undefined && tail === t.columns.get(keyColumn(k))?.at(-1))],
+        ['account of them', yes(personTables.has(t.words.at(-1) as string))],
+        keyedFact,
+      ],
+      rank: 0.35,
+      covered: 0,
+    }
+  }
+}
+
+function* byShortForm(x: NameIndex, child: string, words: readonly string[]): Generator<Offer> {
+  const spoken = words.filter((w) => !keyWords.has(w))
+  const short = spoken.at(-1)
+  if (short === undefined || short.length < 2 || spoken.length === words.length) return
+  for (const target of x.byInitial.get(short[0] as string) ?? []) {
+    if (target.table === child) continue
+    const t = x.lexicon.tables.get(target.table) as TableWords
+    const much = Math.max(shortFormOf(short, t.words.slice(t.area)), t.area > 0 ? shortFormOf(short, t.words) : 0)
+    if (much > 0)
+      yield {
+        target,
+        role: spoken.slice(0, -1),
+        facts: [
+          ['short form', much],
+          ['marker tail', 1],
+        ],
+        rank: 0.3 * much,
+        covered: 0,
+      }
+  }
+}
