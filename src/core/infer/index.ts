@@ -21,7 +21,7 @@ export interface Inference {
 /** Everything that can be asked about a catalog. O(relations + columns + references). */
 export function infer(catalog: Catalog): Inference {
   const x = inferenceContext(catalog)
-  const joins = findJoinTables(x)
-  const names = nameEverything(x, joins)
-  return { findings: [...entityFindings(x, names), ...joinTableFindings(joins, names), ...referenceFindings(x, names)], dangling: x.dangling }
+  const shapes = findJoinTables(x)
+  const names = nameEverything(x, shapes.joins)
+  return { findings: [...entityFindings(x, names), ...joinTableFindings(shapes, names), ...referenceFindings(x, names)], dangling: x.dangling }
 }

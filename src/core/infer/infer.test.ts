@@ -146,7 +146,25 @@ describe('join tables', () => {
 
   it('three references make an entity without a question', () => {
     const third = { ...join([...pair, 'crate_id'], [...pair, 'crate_id']), foreignKeys: [...keys, reference('c', ['crate_id'], 'crate', ['id'])] }
-    expect(proposal(third, crate)).toBeNull()
+    expect(proposal(third, crate)).toEqual(['entity', 1])
+    const f = find(catalogOf(bay, site, third, crate), 'join-table:s.bay_site')
+    expect(f.alternatives).toHaveLength(1)
+    expect(f.alternatives[0].evidence[0]?.says).toBe('its key relates 3 tables at once: s.bay by bay_id; s.site by site_id; s.crate by crate_id')
+  })
+
+  it('a reference beside the two that identify a row does not stop it', () => {
+    const porter = table('porter', ['id'], ['id'])
+    const third = { ...join([...pair, 'created_by?'], pair), foreignKeys: [...keys, reference('c', ['created_by'], 'porter', ['id'])] }
+    const f = find(catalogOf(bay, site, third, porter), 'join-table:s.bay_site')
+    expect(f.alternatives.map((a) => a.key)).toEqual(['entity', 'many-to-many'])
+    expect(f.alternatives[0].evidence.map((e) => e.kind)).toContain('third reference')
+  })
+
+  it('of references that nothing declares is no surer than they are', () => {
+    const bare = { ...join(pair, pair), foreignKeys: [] }
+    const f = find(catalogOf(bay, site, bare), 'join-table:s.bay_site')
+    expect(f.alternatives[0].key).toBe('many-to-many')
+    expect(f.alternatives[0].confidence).toBeLessThan(0.95)
   })
 
   it('becomes a many-to-many with a property at both ends and no class', () => {

@@ -13,10 +13,23 @@ export interface JoinTable {
   readonly payload: readonly Column[]
   /** References that lead to this table. */
   readonly referredBy: readonly Reference[]
+  /** References beside the two that identify a row: who made it, for one. */
+  readonly others: readonly Reference[]
 }
 
-/** Tables with two references over different columns that could be read as a many-to-many; three or more references never are. */
-export function findJoinTables(x: Context): readonly JoinTable[] {
+/** A table whose key is made of three references or more: it relates all of them at once, and no two of them alone. */
+export interface ManyWay {
+  readonly relation: Relation
+  readonly references: readonly Reference[]
+}
+
+export interface JoinShapes {
+  readonly joins: readonly JoinTable[]
+  readonly manyWay: readonly ManyWay[]
+}
+
+/** Tables that could be read as a many-to-many, and those that look like it and join more than two. */
+export function findJoinTables(x: Context): JoinShapes {
   const outgoing = new Map<string, Reference[]>()
   const incoming = new Map<string, Reference[]>()
   const put = (map: Map<string, Reference[]>, key: string, r: Reference) => map.set(key, [...(map.get(key) ?? []), r])
@@ -24,15 +37,44 @@ export function findJoinTables(x: Context): readonly JoinTable[] {
     put(outgoing, relationText(r.child), r)
     put(incoming, relationText(r.parent), r)
   }
-  return x.relations.flatMap((relation) => {
-    const [first, second, ...more] = outgoing.get(relationText(relation)) ?? []
-    if (!first || !second || more.length > 0) return []
-    const joined = asJoinTable(x, relation, first, second, incoming.get(relationText(relation)) ?? [])
-    return joined ? [joined] : []
-  })
+  const joins: JoinTable[] = []
+  const manyWay: ManyWay[] = []
+  for (const relation of x.relations) {
+    const all = outgoing.get(relationText(relation)) ?? []
+    const pair = pairOf(relation, all)
+    const joined = pair && asJoinTable(x, relation, pair[0], pair[1], incoming.get(relationText(relation)) ?? [], all)
+    if (joined) joins.push(joined)
+    const inKey = identifying(relation, all)
+    if (inKey.length > 2 && coversKey(relation, inKey)) manyWay.push({ relation, references: inKey })
+  }
+  return { joins, manyWay }
 }
 
-function asJoinTable(x: Context, relation: Relation, first: Reference, second: Reference, referredBy: readonly Reference[]): JoinTable | null {
+/** References within the primary key, without a guess that only repeats columns of declared ones. */
+function identifying(relation: Relation, all: readonly Reference[]): readonly Reference[] {
+  const key = relation.primaryKey?.columns ?? []
+  const declared = new Set(all.flatMap((r) => (r.declared.length > 0 ? r.columns : [])))
+  return all.filter((r) => r.columns.every((c) => key.includes(c)) && (r.declared.length > 0 || !r.columns.every((c) => declared.has(c))))
+}
+
+const coversKey = (relation: Relation, list: readonly Reference[]) =>
+  relation.primaryKey?.columns.every((c) => list.some((r) => r.columns.includes(c))) ?? false
+
+/** The two references that identify a row, where there are two; else the only two there are. */
+function pairOf(relation: Relation, all: readonly Reference[]): readonly [Reference, Reference] | null {
+  const inKey = identifying(relation, all)
+  const [first, second] = inKey.length === 2 && coversKey(relation, inKey) ? inKey : all.length === 2 ? all : []
+  return first && second ? [first, second] : null
+}
+
+function asJoinTable(
+  x: Context,
+  relation: Relation,
+  first: Reference,
+  second: Reference,
+  referredBy: readonly Reference[],
+  all: readonly Reference[],
+): JoinTable | null {
   const pair = new Set([...first.columns, ...second.columns])
   const overlap = first.columns.some((c) => second.columns.includes(c))
   const own = first.child === first.parent || second.child === second.parent
@@ -47,5 +89,5 @@ function asJoinTable(x: Context, relation: Relation, first: Reference, second: R
   // A key that needs a column of its own says that the pair alone is not what the table is about.
   const keyGoesBeyond = relation.primaryKey !== null && surrogate === undefined && relation.primaryKey.columns.some((c) => !pair.has(c))
   if (keyGoesBeyond || (unique === null && payload.length > 0)) return null
-  return { relation, first, second, unique, payload, referredBy }
+  return { relation, first, second, unique, payload, referredBy, others: all.filter((r) => r !== first && r !== second) }
 }

@@ -2,7 +2,7 @@
 import { type Column, type Relation, relationText } from '../catalog/index.ts'
 import { type Alternative, type Evidence, type Finding, findingId } from '../model/index.ts'
 import { splitWords } from '../names/index.ts'
-import type { JoinTable } from './joinShape.ts'
+import type { JoinShapes, JoinTable, ManyWay } from './joinShape.ts'
 import type { Names } from './naming.ts'
 
 /** First words and last words of columns that keep the books of a row or its place in a list. */
@@ -33,6 +33,9 @@ function alternatives(j: JoinTable, names: Names): readonly [Alternative, Altern
     ? { kind: 'unique rule', weight: 0.4, says: `${j.unique.kind} ${j.unique.name} lets each pair occur once` }
     : { kind: 'no unique rule', weight: -0.4, says: 'no unique rule on the pair: the same partners may come twice' }
   const columns = j.payload.map((c) => c.name).join(', ')
+  const others = j.others.map(
+    (r): Evidence => ({ kind: 'third reference', weight: -0.2, says: `refers to ${tableName(r.parent)} by ${r.columns.join(', ')} as well` }),
+  )
   if (j.referredBy.length > 0) {
     const referred: Evidence = { kind: 'referred to', weight: -1, says: `other tables refer to it: ${j.referredBy.map((r) => tableName(r.child)).join(', ')}` }
     return [
@@ -50,20 +53,53 @@ function alternatives(j: JoinTable, names: Names): readonly [Alternative, Altern
   if (j.payload.every(isBookkeeping)) {
     const books: Evidence = { kind: 'bookkeeping columns only', weight: -0.3, says: `its own columns only keep the books: ${columns}` }
     return [
-      { ...asEntity, confidence: 0.6, evidence: [books, pair] },
+      { ...asEntity, confidence: 0.6, evidence: [books, pair, ...others] },
       { ...asMany, confidence: 0.4, evidence: [pair, unique, books] },
     ]
   }
   const payload: Evidence = { kind: 'own columns', weight: -0.8, says: `has columns of its own: ${columns}` }
   return [
-    { ...asEntity, confidence: 0.97, evidence: [payload, pair] },
+    { ...asEntity, confidence: 0.97, evidence: [payload, pair, ...others] },
     { ...asMany, confidence: 0.03, evidence: [pair, unique, payload] },
   ]
 }
 
-export function joinTableFindings(tables: readonly JoinTable[], names: Names): readonly Finding[] {
-  return tables.map((j) => {
+/** A reference that is only guessed makes the reading no surer than itself. */
+const guessed = (j: JoinTable) => j.first.confidence * j.second.confidence
+
+function manyWayFinding(m: ManyWay): Finding {
+  const subject = relationText(m.relation)
+  const partners = m.references.map((r) => `${tableName(r.parent)} by ${r.columns.join(', ')}`).join('; ')
+  return {
+    id: findingId('join-table', subject),
+    kind: 'join-table',
+    subject,
+    alternatives: [
+      {
+        key: 'entity',
+        confidence: 1,
+        edits: [{ facet: 'join.reading', subject, value: { as: 'entity' } }],
+        evidence: [{ kind: 'third reference', weight: -1, says: `its key relates ${m.references.length} tables at once: ${partners}` }],
+      },
+    ],
+  }
+}
+
+export function joinTableFindings(shapes: JoinShapes, names: Names): readonly Finding[] {
+  const joins = shapes.joins.map((j): Finding => {
     const subject = relationText(j.relation)
-    return { id: findingId('join-table', subject), kind: 'join-table', subject, alternatives: alternatives(j, names) }
+    const sure = guessed(j)
+    const [first, second] = alternatives(j, names)
+    const many = first.key === 'many-to-many' ? first : second
+    const entity = first.key === 'many-to-many' ? second : first
+    const weaker = { ...many, confidence: Math.round(many.confidence * sure * 1000) / 1000 }
+    const rest = { ...entity, confidence: Math.round((1 - many.confidence * sure) * 1000) / 1000 }
+    return {
+      id: findingId('join-table', subject),
+      kind: 'join-table',
+      subject,
+      alternatives: weaker.confidence >= rest.confidence ? [weaker, rest] : [rest, weaker],
+    }
   })
+  return [...joins, ...shapes.manyWay.map(manyWayFinding)]
 }

@@ -73,7 +73,7 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
     case 'entity':
       return name ? `${shown(f.subject)} becomes the class ${name}.` : `${shown(f.subject)} joins two others and has no class of its own.`
     case 'join-table':
-      return `${shown(f.subject)} joins two others, and is read as an entity: ${name ?? ''}.`
+      return `${shown(f.subject)} joins ${f.alternatives.length > 1 ? 'two others' : 'more than two others'}, and is read as an entity: ${name ?? ''}.`
     case 'reference':
       return r.model.joinHalves.some((h) => h.id === f.id)
         ? `${shown(f.subject)} is one half of a many-to-many.`

@@ -73,7 +73,7 @@ function joined(f: Finding): readonly string[] {
 function areasOf(catalog: Catalog, findings: readonly Finding[], nameOf: ReadonlyMap<string, string>): ReadonlyMap<string, string> {
   const targetOf = new Map<string, string>()
   const links: { from: string; to: string }[] = []
-  const joins = new Map(findings.filter((f) => f.kind === 'join-table').map((f) => [f.subject, joined(f)]))
+  const joins = new Map(findings.filter((f) => f.kind === 'join-table' && joined(f).length > 0).map((f) => [f.subject, joined(f)]))
   for (const f of findings) {
     const edit = f.kind === 'reference' ? f.alternatives[0].edits.find((e) => e.facet === 'reference.target') : undefined
     const child = parseAddress(f.subject.split('>')[0] as string)
