@@ -76,10 +76,12 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
 
   const names = new Scopes(diagnostics)
   const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names, acceptsNull))
-  const relationships = [
-    ...links.filter((l) => !hidden.has(relationText(l.child))).map((l) => direct(l, facets, names, acceptsNull)),
-    ...[...hidden].map(([subject, [first, second]]) => manyToMany(subject, first, second, facets, names, confidence)),
-  ].toSorted((a, b) => compareText(a.id, b.id))
+  const seen = links.filter((l) => !hidden.has(relationText(l.child)))
+  const writers = writersOf(seen)
+  const plain = seen.map((l) => direct(l, facets, names, acceptsNull, writers))
+  const relationships = [...plain, ...[...hidden].map(([subject, [first, second]]) => manyToMany(subject, first, second, facets, names, confidence))].toSorted(
+    (a, b) => compareText(a.id, b.id),
+  )
   const types = typeNames(catalog, entities)
   return {
     dialect: catalog.dialect,
@@ -199,7 +201,32 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
 
 const quoted = (names: readonly string[]) => names.join(', ')
 
-function direct(l: Link, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean): Relationship {
+const columnKey = (l: Link, column: string) => `${relationText(l.child)}\n${column}`
+
+/**
+ * Which relationship writes each column. Where several hold one, as composite keys of one tenant do, it is the one with the fewest
+ * columns, and of those the first by id: the others could not set it without moving to another tenant.
+ */
+function writersOf(links: readonly Link[]): ReadonlyMap<string, FindingId> {
+  const writers = new Map<string, Link>()
+  for (const l of links) {
+    for (const c of l.target.columns) {
+      const before = writers.get(columnKey(l, c))
+      const fewer = before ? l.target.columns.length - before.target.columns.length || compareText(l.id, before.id) : -1
+      if (fewer < 0) writers.set(columnKey(l, c), l)
+    }
+  }
+  return new Map([...writers].map(([k, l]) => [k, l.id]))
+}
+
+function sharedColumns(l: Link, writers: ReadonlyMap<string, FindingId>): Relationship['shared'] {
+  return l.target.columns.flatMap((column) => {
+    const writtenBy = writers.get(columnKey(l, column))
+    return writtenBy === undefined || writtenBy === l.id ? [] : [{ column, writtenBy }]
+  })
+}
+
+function direct(l: Link, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean, writers: ReadonlyMap<string, FindingId>): Relationship {
   const nullable = nullableAmong(l.child, l.target.columns, acceptsNull)
   const unique = uniqueOver(l.child, l.target.columns)
   const child = relationText(l.child) as EntityId
@@ -226,6 +253,7 @@ function direct(l: Link, facets: Facets, names: Scopes, acceptsNull: (c: Column)
       because: unique ? `${unique.kind} ${unique.name}` : `no unique rule on ${quoted(l.target.columns)}`,
     },
     through: null,
+    shared: sharedColumns(l, writers),
     constraint: l.key?.name ?? null,
     onDelete: l.key?.onDelete ?? null,
     onUpdate: l.key?.onUpdate ?? null,
@@ -268,6 +296,7 @@ function manyToMany(subject: string, first: Link, second: Link, facets: Facets, 
       payload: payloadOf(first, second),
       parts: [first.id, second.id],
     },
+    shared: [],
     constraint: null,
     onDelete: null,
     onUpdate: null,

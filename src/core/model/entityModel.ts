@@ -82,6 +82,8 @@ export interface Relationship {
     readonly payload: readonly string[]
     readonly parts: readonly [FindingId, FindingId]
   } | null
+  /** Columns of `from` that another relationship writes: this one only reads them. */
+  readonly shared: readonly { readonly column: string; readonly writtenBy: FindingId }[]
   readonly constraint: string | null
   readonly onDelete: ReferentialAction | null
   readonly onUpdate: ReferentialAction | null

@@ -6,6 +6,8 @@ import {
   activeEntries,
   type Edit,
   type End,
+  type EntityId,
+  type EntityModel,
   type EntryBody,
   type Evidence,
   editKey,
@@ -14,11 +16,14 @@ import {
   type Finding,
   type FindingId,
   type FindingStatus,
+  fillOrder,
   isGuess,
   type LedgerEntry,
+  lifecycleSentences,
   noReference,
   type Relationship,
   rejecting,
+  rowLinks,
   ruling,
   type Sentence,
   sentencesOf,
@@ -76,6 +81,8 @@ export interface Detail {
   readonly history: readonly { readonly seq: number; readonly by: string; readonly at: string; readonly what: string }[]
   /** Columns of the table in question, for classes. */
   readonly columns: readonly { readonly name: string; readonly type: string; readonly nullable: boolean; readonly property: EditableName | null }[]
+  /** Of a class: in what order its rows come and go. */
+  readonly lifecycle: readonly string[]
   readonly related: readonly { readonly id: FindingId; readonly text: string }[]
 }
 
@@ -166,6 +173,7 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
         : null,
     history: historyOf(finding, entries),
     columns: relation && finding.kind !== 'reference' ? columnsOf(relation, entity) : [],
+    lifecycle: finding.kind === 'entity' ? lifecycleOf(finding.subject as EntityId, catalog, r.model) : [],
     related: relatedTo(finding, r),
   }
 }
@@ -201,7 +209,7 @@ function relationshipDetail(x: Relationship, f: Finding, r: Review): NonNullable
   const fromName = names.get(x.from.entity) ?? ''
   const owner =
     x.through === null
-      ? `${fromName} holds the ${x.from.columns.length === 1 ? 'column' : 'columns'} ${x.from.columns.join(', ')}`
+      ? `${fromName} holds the ${x.from.columns.length === 1 ? 'column' : 'columns'} ${x.from.columns.join(', ')}${sharedText(x, r)}`
       : `the join table ${x.through.table.schema}.${x.through.table.name} holds ${[...x.through.fromColumns, ...x.through.toColumns].join(', ')}${x.through.payload.length > 0 ? `; unmapped: ${x.through.payload.join(', ')}` : ''}`
   const actions = x.onDelete === null || x.onUpdate === null ? null : `on delete ${x.onDelete}, on update ${x.onUpdate}`
   return {
@@ -213,6 +221,12 @@ function relationshipDetail(x: Relationship, f: Finding, r: Review): NonNullable
     owner,
     actions,
   }
+}
+
+/** `; tenant is written by bay, and only read here` */
+function sharedText(x: Relationship, r: Review): string {
+  const writer = (id: string) => r.model.relationships.find((o) => o.id === id)?.from.property ?? id
+  return x.shared.map((s) => `; ${s.column} is written by ${writer(s.writtenBy)}, and only read here`).join('')
 }
 
 function columnsOf(relation: Relation, entity: Review['model']['entities'][number] | undefined): Detail['columns'] {
@@ -238,6 +252,12 @@ function historyOf(f: Finding, entries: readonly LedgerEntry[]): Detail['history
     )
     .map((e) => ({ seq: e.seq, by: e.by, at: e.at, what: entryText(e) }))
     .reverse()
+}
+
+function lifecycleOf(id: EntityId, catalog: Catalog, model: EntityModel): readonly string[] {
+  const links = rowLinks(catalog, model)
+  const all = catalog.relations.filter((x) => x.kind !== 'partition').map((x) => relationText(x) as EntityId)
+  return lifecycleSentences(id, links, fillOrder(all, links).cycles)
 }
 
 /** Both halves of a join table, the join table of a half, the relationships of a class. */

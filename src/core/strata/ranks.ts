@@ -1,5 +1,5 @@
 // Creation order: every table stands to the right of all it refers to.
-import { strongComponents } from './components.ts'
+import { strongComponents } from '../graph/components.ts'
 import type { LineInput } from './types.ts'
 
 export interface Ranks {

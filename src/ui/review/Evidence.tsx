@@ -52,6 +52,16 @@ function EvidenceOf(p: OfProps) {
       ))}
       {detail.relationship ? <Ends relationship={detail.relationship} /> : null}
       {detail.columns.length > 0 ? <Columns {...p} /> : null}
+      {detail.lifecycle.length > 0 ? (
+        <div className="mt-4">
+          <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">How its rows come and go</h3>
+          <ul className="mt-1 space-y-1">
+            {detail.lifecycle.map((s) => (
+              <li key={s}>{s}</li>
+            ))}
+          </ul>
+        </div>
+      ) : null}
       {detail.related.length > 0 ? (
         <div className="mt-4">
           <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">{detail.kind === 'entity' ? 'Relationships' : 'See also'}</h3>
