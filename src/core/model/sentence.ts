@@ -21,6 +21,17 @@ function sentence(r: Relationship, end: 'from' | 'to', nameOf: ReadonlyMap<strin
   const subject = inWords(nameOf.get(own.entity) ?? own.entity)
   const object = inWords(nameOf.get(other.entity) ?? other.entity)
   const noun = inWords(own.property)
+  // "created by" is no thing to have.
+  if (own.leadsTo !== 'any number' && / by$/.test(noun))
+    return [
+      text(`${own.leadsTo === 'exactly one' ? 'Each ' : article(subject) === 'an' ? 'An ' : 'A '}`),
+      { kind: 'entity', text: subject },
+      text(' was '),
+      { kind: 'noun', end, text: noun },
+      text(` ${amounts[own.leadsTo]} `),
+      { kind: 'entity', text: object },
+      text('.'),
+    ]
   const opening = own.leadsTo === 'exactly one' ? 'Each ' : `${article(subject) === 'an' ? 'An' : 'A'} `
   const explained =
     noun.includes(object) || plainlyNames(noun, object)

@@ -174,7 +174,11 @@ function Rulings({ detail, onAppend }: OfProps) {
           </button>
         ) : null}
         {other ? (
-          <button type="button" className="btn btn-xs" onClick={() => void onAppend([other.entry])}>
+          <button
+            type="button"
+            className="btn btn-xs h-auto max-w-full whitespace-normal break-words py-0.5 text-left"
+            onClick={() => void onAppend([other.entry])}
+          >
             <span className="key">E</span> Read as {other.label}
           </button>
         ) : null}
@@ -187,11 +191,12 @@ function Rulings({ detail, onAppend }: OfProps) {
 /** Weight as a bar: plain for, hatched against; the sentence says the rest. */
 function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
   if (evidence.length === 0) return <p className="text-soft">What is left when nothing else is likely.</p>
-  const longest = Math.max(1, ...evidence.map((e) => Math.abs(e.weight)))
+  const longest = Math.max(1, ...evidence.map((e) => (e.kind === 'starting point' ? 0 : Math.abs(e.weight))))
+  const inOdds = evidence.some((e) => e.kind === 'starting point')
   return (
     <ul className="mt-1 space-y-1">
       {evidence.map((e) => (
-        <li key={`${e.kind} ${e.says}`} className="grid grid-cols-[34px_1fr] gap-2">
+        <li key={`${e.kind} ${e.says}`} className={inOdds ? 'grid grid-cols-[34px_38px_1fr] gap-2' : 'grid grid-cols-[34px_1fr] gap-2'}>
           <span
             className="mt-1.5 h-2"
             title={e.weight === 0 ? 'decides how many, not whether' : `${e.weight > 0 ? 'for' : 'against'}: ${Math.abs(e.weight).toFixed(2)}`}
@@ -199,7 +204,7 @@ function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
             <span
               className="block h-2"
               style={{
-                width: Math.max(3, (Math.abs(e.weight) / longest) * 34),
+                width: Math.min(34, Math.max(3, (Math.abs(e.weight) / longest) * 34)),
                 background:
                   e.weight < 0
                     ? 'repeating-linear-gradient(45deg, var(--color-needs) 0 2px, transparent 2px 4px)'
@@ -209,9 +214,13 @@ function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
               }}
             />
           </span>
+          {inOdds ? (
+            <span className="text-right text-soft tabular-nums">{e.weight === 0 ? '' : `${e.weight > 0 ? '+' : '−'}${Math.abs(e.weight).toFixed(2)}`}</span>
+          ) : null}
           <span className="break-words">{e.says}</span>
         </li>
       ))}
+      {inOdds ? <li className="text-soft">Log-odds: together they make the confidence, beside those of the other answers.</li> : null}
     </ul>
   )
 }
