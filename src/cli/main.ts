@@ -5,8 +5,10 @@ import { Command } from 'commander'
 import { canonicalText, hashText } from '../core/catalog/index.ts'
 import { baselinePlan, describePlanProblem, upScript } from '../core/change/index.ts'
 import { emitTypeScript } from '../core/emit/typescript/index.ts'
+import { rowQuestions } from '../core/infer/index.ts'
 import { printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
 import { type Review, review } from '../core/review/index.ts'
+import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
 import { describeFailure, parseUrl, rehearse, SourceError } from '../engines/postgres/index.ts'
 import { checkFolder } from './check.ts'
 import { badInput, ExitError } from './exit.ts'
@@ -30,6 +32,7 @@ interface ReadOptions {
   readonly schema: string[]
   readonly ledger?: string
   readonly dialect?: string
+  readonly rows?: boolean
 }
 
 const sourceOptions = (o: ReadOptions): SourceOptions => ({ schemas: o.schema.length > 0 ? o.schema : null, dialect: o.dialect ?? null, progress, say })
@@ -37,9 +40,18 @@ const sourceOptions = (o: ReadOptions): SourceOptions => ({ schemas: o.schema.le
 async function readReview(source: string, o: ReadOptions): Promise<ReadSource & { readonly review: Review }> {
   const read = await readSource(source, sourceOptions(o))
   const entries = o.ledger === undefined ? [] : readLedgerFile(o.ledger)
-  const made = review(read.catalog, hashText(canonicalText(read.catalog)), entries)
+  const rows = o.rows ? await readRowsOf(read) : null
+  const made = review(read.catalog, hashText(canonicalText(read.catalog)), entries, rows)
   for (const line of diagnosticLines(made.model)) say(`note: ${line}`)
   return { ...read, review: made }
+}
+
+async function readRowsOf(read: ReadSource): Promise<RowEvidence> {
+  if (!read.profile) throw badInput(`"${read.label}" holds no rows that can be read`, 'Give the URL of a server, or an SQLite file, or leave --rows away.')
+  const at = new Date().toISOString()
+  const rows = await read.profile(rowQuestions(read.catalog), { at, onProgress: (done, all) => progress(`rows: ${done} of ${all} sets of columns`) })
+  for (const u of rows.unread) say(`not read: ${inclusionKey(u.child, u.parent)}: ${u.because}`)
+  return rows
 }
 
 const program = new Command('pelvok')
@@ -51,6 +63,7 @@ const onSource = (name: string) =>
     .argument('<source>', 'a postgresql:// URL, env:NAME, a script (.sql, folder, zip), an SQLite file, or a snapshot file')
     .option('--schema <name>', 'read this schema only; may be repeated', several, [])
     .option('--dialect <name>', 'of a script: postgresql, sqlite, mysql or mariadb, with a version where it matters (mysql:8.0)')
+const withRows = (c: Command) => c.option('--rows', 'read rows as evidence: read-only, a sample first')
 const withLedger = (c: Command) => c.option('--ledger <file>', 'the rulings of a review: pelvok.ledger.jsonl')
 
 onSource('survey')
@@ -62,7 +75,7 @@ onSource('survey')
     for (const u of catalog.unmodelled) say(`not modelled yet: ${u.kind} ${u.identity}`)
   })
 
-withLedger(onSource('relate'))
+withRows(withLedger(onSource('relate')))
   .option('--min-confidence <c>', 'leave out what is less sure', Number, 0)
   .option('--json', 'print pelvok.relationships/1')
   .description('relationships with their evidence')
@@ -78,7 +91,7 @@ withLedger(onSource('relate'))
     )
   })
 
-withLedger(onSource('findings'))
+withRows(withLedger(onSource('findings')))
   .option('--json', 'print pelvok.findings/1')
   .description('every question about the schema, its ranked answers and their evidence')
   .action(async (source: string, o: ReadOptions & { json?: boolean }) => {

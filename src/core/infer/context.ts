@@ -1,6 +1,7 @@
 // What several kinds of finding look up in a catalog, made once.
 import { type Catalog, type Column, columnsText, compareAddress, type ForeignKey, nullTest, type Relation, relationText } from '../catalog/index.ts'
 import { singular, tablePrefixes, tableWords } from '../names/index.ts'
+import type { RowEvidence } from '../rows/index.ts'
 import { type Guess, guessReferences } from './undeclared/index.ts'
 
 /** Columns that refer to another table, by declaration or by all that speaks for it. */
@@ -39,7 +40,7 @@ export interface Context {
   readonly dangling: readonly { readonly child: Relation; readonly key: ForeignKey }[]
 }
 
-export function inferenceContext(catalog: Catalog): Context {
+export function inferenceContext(catalog: Catalog, rows: RowEvidence | null): Context {
   const relations = catalog.relations.filter((r) => r.kind !== 'partition').toSorted(compareAddress)
   const byText = new Map(relations.map((r) => [relationText(r), r]))
   const prefixes = tablePrefixes(relations)
@@ -50,7 +51,7 @@ export function inferenceContext(catalog: Catalog): Context {
     dangling.push(...lost.map((key) => ({ child, key })))
     return found
   })
-  const guesses = guessReferences(catalog, relations)
+  const guesses = guessReferences(catalog, relations, rows)
   const references = [...declared, ...guesses.flatMap(takenGuess)]
   return { catalog, relations, byText, words, prefixes, references, declared, guesses, acceptsNull: nullTest(catalog), dangling }
 }

@@ -16,6 +16,8 @@ export interface Evidence {
   readonly weight: number
   /** A sentence without a final period, with the names the database uses. */
   readonly says: string
+  /** The query that shows it, where rows were read. */
+  readonly query?: string
 }
 
 export interface Alternative {

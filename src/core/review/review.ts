@@ -13,6 +13,7 @@ import {
   type ModelDiagnostic,
   type Revision,
 } from '../model/index.ts'
+import { evidenceHash, type RowEvidence } from '../rows/index.ts'
 import { foldScope, type Scope, scopedCatalog } from '../scope/index.ts'
 
 export interface Review {
@@ -31,18 +32,25 @@ export interface ReviewBase {
   readonly catalog: Catalog
   readonly scope: Scope
   readonly findings: readonly Finding[]
+  /** What rows say, where they were read; of the whole. */
+  readonly rows: RowEvidence | null
 }
 
 /** `known` is taken again where the scope is still the same: findings depend on nothing else of the ledger. */
-export function reviewBase(whole: Catalog, entries: readonly LedgerEntry[], known: ReviewBase | null = null): ReviewBase {
+export function reviewBase(
+  whole: Catalog,
+  entries: readonly LedgerEntry[],
+  known: ReviewBase | null = null,
+  rows: RowEvidence | null = known?.rows ?? null,
+): ReviewBase {
   const scope = foldScope(entries)
-  if (known && known.whole === whole && known.scope.key === scope.key) return known
+  if (known && known.whole === whole && known.scope.key === scope.key && known.rows === rows) return known
   const catalog = scopedCatalog(whole, scope)
-  return { whole, catalog, scope, findings: infer(catalog).findings }
+  return { whole, catalog, scope, findings: infer(catalog, rows).findings, rows }
 }
 
-export function review(catalog: Catalog, snapshot: SnapshotHash, entries: readonly LedgerEntry[]): Review {
-  return reviewWith(reviewBase(catalog, entries), snapshot, entries)
+export function review(catalog: Catalog, snapshot: SnapshotHash, entries: readonly LedgerEntry[], rows: RowEvidence | null = null): Review {
+  return reviewWith(reviewBase(catalog, entries, null, rows), snapshot, entries)
 }
 
 export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: readonly LedgerEntry[]): Review {
@@ -52,7 +60,7 @@ export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: re
     statuses: findingStatuses(base.findings, entries, defaultThreshold),
     changed: changedSinceRuling(base.findings, entries),
     model: base.whole === base.catalog ? model : { ...model, diagnostics: aboutScope(model.diagnostics, base.whole) },
-    revision: { snapshot, evidence: null, ledger: entries.at(-1)?.seq ?? 0, inference: inferenceVersion },
+    revision: { snapshot, evidence: base.rows === null ? null : evidenceHash(base.rows), ledger: entries.at(-1)?.seq ?? 0, inference: inferenceVersion },
   }
 }
 

@@ -36,7 +36,7 @@ function unreachable(f: never): never {
 /** Characters that a URI file name gives a meaning to ("Uniform Resource Identifiers", 3.1). */
 const uriOf = (file: string) => `file:${resolve(file).replaceAll('%', '%25').replaceAll('?', '%3f').replaceAll('#', '%23')}?mode=ro`
 
-class Failed extends Error {
+export class Failed extends Error {
   constructor(readonly failure: SqliteFailure) {
     super(failure.kind)
   }
@@ -50,7 +50,7 @@ function failureOf(error: Error & { readonly code?: unknown }, stderr: string): 
 }
 
 /** Rows of a query. No dot command and no text of a user's is ever part of it. */
-function query<T>(file: string, sql: string): Promise<readonly T[]> {
+export function query<T>(file: string, sql: string): Promise<readonly T[]> {
   return new Promise((done, fail) => {
     execFile('sqlite3', ['-batch', '-json', '-cmd', '.timeout 5000', uriOf(file), sql], { maxBuffer: 1 << 29, timeout: 120_000 }, (error, stdout, stderr) => {
       if (error) fail(new Failed(failureOf(error, stderr)))

@@ -1,6 +1,7 @@
 // Candidates for undeclared references of one column: what names, types and keys say for and against each.
 import { type Column, indexOver, type Relation, relationText, uniqueOver } from '../../catalog/index.ts'
 import { singularWord, splitWords } from '../../names/index.ts'
+import type { Inclusion } from '../../rows/index.ts'
 import type { FactList, FactName, Facts } from './facts.ts'
 import type { Ground } from './ground.ts'
 import type { TableWords } from './lexicon.ts'
@@ -16,6 +17,8 @@ export interface Candidate {
   readonly targetColumns: readonly Column[]
   readonly facts: Facts
   readonly role: readonly string[]
+  /** What the rows say, where they were read. */
+  readonly rows?: Inclusion
 }
 
 /** All candidates for one set of columns of one table: a question with one answer, or none. */
@@ -78,7 +81,8 @@ function uniqueKeysOf(child: Relation): Standing {
 function candidatesFor(g: Ground, child: Relation, column: Column, standing: Standing): readonly Candidate[] {
   const kind = g.kindOf(column)
   if (column.generated !== null || never.has(kind.family) || column.identity?.generation === 'always') return []
-  const matches = nameMatches(g.index, relationText(child), column.name)
+  const named = nameMatches(g.index, relationText(child), column.name)
+  const matches = g.wide ? [...named, ...typeMatches(g, child, column, named)] : named
   if (matches.length === 0) return []
   const stands = standing(column)
   return matches.flatMap((m): Candidate[] => {
@@ -89,6 +93,19 @@ function candidatesFor(g: Ground, child: Relation, column: Column, standing: Sta
     const facts = new Map([...m.facts, ...fits, ...placeFacts(g, child, column, m, stands)].filter(([, v]) => v !== 0))
     return [{ child, columns: [column], target: m.target, targetColumns: [target], facts, role: m.role }]
   })
+}
+
+/** How many keys a column is compared with that it does not name. */
+const widest = 8
+
+/** Primary keys of exactly the type of a column: texts with a length, and identifiers that are unique everywhere; numbers agree by accident. */
+function typeMatches(g: Ground, child: Relation, column: Column, named: readonly NameMatch[]): readonly NameMatch[] {
+  const kind = g.kindOf(column)
+  if (kind.family !== 'uuid' && (kind.family !== 'text' || kind.length === null)) return []
+  return g.keys
+    .filter((k) => k.primary && k.columns.length === 1 && k.relation !== child && k.columns[0]?.type === column.type && !named.some((m) => m.target === k))
+    .slice(0, widest)
+    .map((target): NameMatch => ({ target, role: [], facts: [['only values say so', 1]] }))
 }
 
 /** Null where values of one can never be values of the other. */

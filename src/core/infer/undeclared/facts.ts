@@ -9,6 +9,8 @@ export interface FactView {
   readonly targetColumns: string
   readonly role: string
   readonly types: string
+  /** Numbers from the rows, as the end of a sentence; "" where none were read. */
+  readonly counted: string
 }
 
 interface Fact {
@@ -114,6 +116,12 @@ const definition = {
   'near type (several)': { prior: -0.7, says: (v) => `the types differ: ${v.types}` },
   'itself (several)': { prior: -0.5, says: (v) => `it would refer to ${v.table} itself` },
   'same area (several)': { prior: 0.3, says: (v) => `${v.table} and ${v.target} begin alike` },
+  // What the rows say, where they were read. No schema of the corpus has rows: these stand as they were judged.
+  'values all there': { prior: 5, says: (v) => `every value of ${v.columns} is one of ${v.target}(${v.targetColumns})${v.counted}` },
+  'few values missing': { prior: 2.5, says: (v) => `nearly every value of ${v.columns} is one of ${v.target}(${v.targetColumns})${v.counted}` },
+  'values missing': { prior: -6, says: (v) => `many values of ${v.columns} are none of ${v.target}(${v.targetColumns})${v.counted}` },
+  'implied by a longer reference': { prior: -9, says: (v) => `${v.columns} is part of a reference over more columns that holds for all rows` },
+  'only values say so': { prior: -0.5, says: (v) => `nothing in the name ${v.columns} speaks of ${v.target}` },
   // Habits of the whole schema, known only after a first look at everything.
   'same name elsewhere': { prior: 1, says: (v) => `columns called ${v.columns} refer to ${v.target} elsewhere` },
   'habit of the ending': { prior: 0.4, says: () => 'of columns that end so, many refer here, or few' },

@@ -21,9 +21,11 @@ export interface Ground {
   readonly index: NameIndex
   readonly kindOf: (c: Column) => ValueKind
   readonly settled: readonly Settled[]
+  /** Are columns whose names say nothing compared by their types as well? Worth it only where rows are read. */
+  readonly wide: boolean
 }
 
-export function groundOf(catalog: Catalog, relations: readonly Relation[]): Ground {
+export function groundOf(catalog: Catalog, relations: readonly Relation[], wide = false): Ground {
   const tables = relations.filter((r) => r.kind !== 'view' && r.kind !== 'materialized view')
   const lexicon = lexiconOf(tables)
   const keys = targetKeys(tables)
@@ -33,5 +35,5 @@ export function groundOf(catalog: Catalog, relations: readonly Relation[]): Grou
       return { child, columns, target: relationText({ schema: k.target.schema, name: k.target.table }) }
     }),
   )
-  return { catalog, tables, lexicon, keys, index: nameIndex(keys, lexicon), kindOf: valueKinds(catalog), settled }
+  return { catalog, tables, lexicon, keys, index: nameIndex(keys, lexicon), kindOf: valueKinds(catalog), settled, wide }
 }

@@ -1,10 +1,12 @@
 // What columns refer to where nothing declares it: candidates by name, type and key, each with its evidence and a confidence.
 import { type Catalog, columnsText, type Relation, relationText } from '../../catalog/index.ts'
 import type { Evidence } from '../../model/index.ts'
+import type { RowEnd, RowEvidence, RowQuestion } from '../../rows/index.ts'
 import { type Candidate, type Question, singleQuestions } from './candidates.ts'
 import { compositeQuestions } from './composite.ts'
 import { type FactName, type FactView, facts as factTable, priors } from './facts.ts'
 import { groundOf } from './ground.ts'
+import { countedText, endsOf, rowFactNames, withRows } from './rowFacts.ts'
 import { type Scored, score } from './score.ts'
 import { weights } from './weights.ts'
 
@@ -40,15 +42,43 @@ const comparing: ReadonlySet<FactName> = new Set(['indexed', 'not indexed', 'ind
 function isWorthAsking(c: Candidate): boolean {
   let sum = 0
   for (const [name, strength] of c.facts) if (!comparing.has(name)) sum += priors[name] * strength
-  return sum >= 0
+  return sum >= 0 || (c.rows !== undefined && c.facts.has('values all there'))
 }
 
-/** Guesses in order of table and columns; tables that declare all their references give none. O(columns × words). */
-export function guessReferences(catalog: Catalog, relations: readonly Relation[]): readonly Guess[] {
-  const g = groundOf(catalog, relations)
-  const questions = [...singleQuestions(g), ...compositeQuestions(g)]
+/**
+ * Guesses in order of table and columns; tables that declare all their references give none. With `rows`, what they say about each
+ * candidate counts too. O(columns × words).
+ */
+export function guessReferences(catalog: Catalog, relations: readonly Relation[], rows: RowEvidence | null = null): readonly Guess[] {
+  const g = groundOf(catalog, relations, rows !== null)
+  const plain = [...singleQuestions(g), ...compositeQuestions(g)]
+  const questions = rows === null ? plain : withRows(plain, rows)
   const scores = score(questions, g.settled, weights.first, weights.second)
   return questions.flatMap((q, i) => guessOf(q, scores[i] as readonly Scored[]))
+}
+
+/** What rows to read for a catalog: each set of columns that may refer, and what to, the likeliest first. */
+export function rowQuestions(catalog: Catalog): readonly RowQuestion[] {
+  const g = groundOf(
+    catalog,
+    catalog.relations.filter((r) => r.kind !== 'partition'),
+    true,
+  )
+  const questions = [...singleQuestions(g), ...compositeQuestions(g)]
+  const scores = score(questions, g.settled, weights.first, weights.second)
+  return questions.flatMap((q, i): RowQuestion[] => {
+    const list = q.candidates.map((c, j) => ({ c, s: scores[i]?.[j]?.confidence ?? 0 })).toSorted((a, b) => b.s - a.s)
+    // The columns of a key may come in another order for another target: one question per order.
+    const orders = new Map<string, { child: RowEnd; parents: RowEnd[] }>()
+    for (const { c } of list) {
+      const { child, parent } = endsOf(c)
+      const at = child.columns.join('\n')
+      const order = orders.get(at) ?? { child, parents: [] }
+      orders.set(at, order)
+      order.parents.push(parent)
+    }
+    return [...orders.values()]
+  })
 }
 
 function guessOf(q: Question, scores: readonly Scored[]): readonly Guess[] {
@@ -77,9 +107,17 @@ function evidenceOf(c: Candidate, s: Scored): readonly Evidence[] {
     targetColumns: c.targetColumns.map((x) => x.name).join(', '),
     role: c.role.join(' '),
     types: [...types].join(' and '),
+    counted: c.rows ? countedText(c.rows) : '',
   }
   const said = [...s.facts]
-    .map(([name, strength]): Evidence => ({ kind: name, weight: rounded(weights.second[name] * strength), says: factTable[name].says(view) }))
+    .map(
+      ([name, strength]): Evidence => ({
+        kind: name,
+        weight: rounded(weights.second[name] * strength),
+        says: factTable[name].says(view),
+        ...(c.rows && rowFactNames.has(name) ? { query: c.rows.query } : {}),
+      }),
+    )
     .filter((e) => e.weight !== 0)
     .toSorted((a, b) => Math.abs(b.weight) - Math.abs(a.weight))
   return [...said, { kind: 'starting point', weight: rounded(weights.second.base), says: 'most columns do not refer to a given table' }]

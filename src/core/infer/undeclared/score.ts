@@ -48,10 +48,10 @@ class Habits {
   readonly endings = new Map<string, { readonly n: number; readonly sum: number }>()
   readonly known = new Map<string, number>()
   readonly refers = new Map<string, number>()
-  readonly longer: { readonly child: Relation; readonly names: ReadonlySet<string>; readonly total: number }[] = []
+  readonly longer: { readonly child: Relation; readonly names: ReadonlySet<string>; readonly total: number; readonly proven: boolean }[] = []
 
   /** `answers`: how sure each table is to be referred to by these columns. */
-  add(child: Relation, names: readonly string[], answers: readonly (readonly [string, number])[]): void {
+  add(child: Relation, names: readonly string[], answers: readonly (readonly [string, number])[], proven = false): void {
     const total = Math.min(1, sum(answers.map(([, p]) => p)))
     if (names.length === 1) {
       const ending = endingOf(names[0] as string)
@@ -59,7 +59,7 @@ class Habits {
       this.endings.set(ending, { n: e.n + 1, sum: e.sum + total })
       const at = columnKey(relationText(child), names[0] as string)
       this.refers.set(at, Math.max(this.refers.get(at) ?? 0, total))
-    } else this.longer.push({ child, names: new Set(names), total })
+    } else this.longer.push({ child, names: new Set(names), total, proven })
     for (const [target, p] of answers) {
       this.known.set(target, (this.known.get(target) ?? 0) + p)
       const at = `${nameOf(names)} > ${target}`
@@ -70,10 +70,11 @@ class Habits {
     }
   }
 
-  /** How sure it is that these columns are part of a reference over more columns. */
-  within(child: Relation, names: readonly string[]): number {
+  /** How sure it is that these columns are part of a reference over more columns, one that all rows keep to or not. */
+  within(child: Relation, names: readonly string[], proven: boolean): number {
     let most = 0
-    for (const l of this.longer) if (l.child === child && l.names.size > names.length && names.every((n) => l.names.has(n))) most = Math.max(most, l.total)
+    for (const l of this.longer)
+      if (l.child === child && l.proven === proven && l.names.size > names.length && names.every((n) => l.names.has(n))) most = Math.max(most, l.total)
     return most
   }
 }
@@ -95,18 +96,22 @@ export function habitFacts(questions: readonly Question[], settled: readonly Set
   const habits = new Habits()
   const namesOf = (q: { readonly columns: readonly { readonly name: string }[] }) => q.columns.map((c) => c.name)
   for (const s of settled) habits.add(s.child, namesOf(s), [[s.target, 1]])
-  for (const [i, q] of questions.entries())
+  for (const [i, q] of questions.entries()) {
+    const answers = q.candidates.map((c, j) => [c.target.table, first[i]?.[j] ?? 0] as const)
     habits.add(
       q.child,
       namesOf(q),
-      q.candidates.map((c, j) => [c.target.table, first[i]?.[j] ?? 0] as const),
+      answers,
+      q.candidates.some((c) => c.facts.has('values all there')),
     )
+  }
   const all = [...habits.endings.values()].reduce((a, e) => ({ n: a.n + e.n, sum: a.sum + e.sum }), { n: 0, sum: 0 })
   const usual = (all.sum + 1) / (all.n + 2)
   return questions.map((q, i) => {
     const names = namesOf(q)
     const own = first[i] as readonly number[]
-    const within = habits.within(q.child, names)
+    const within = habits.within(q.child, names, false)
+    const implied = habits.within(q.child, names, true)
     const ending = habits.endings.get(endingOf(names[0] as string)) ?? { n: 1, sum: sum(own) }
     const others = (ending.sum - sum(own) + 2 * usual) / (ending.n - 1 + 2)
     const habit = names.length > 1 ? 0 : logit(Math.min(0.97, Math.max(0.03, others)))
@@ -120,6 +125,7 @@ export function habitFacts(questions: readonly Question[], settled: readonly Set
         ['target refers itself', keyRefers.length === 1 ? (keyRefers[0] as number) : 0],
         ['target only joins', keyRefers.length > 1 ? Math.min(...keyRefers) : 0],
         ['part of a longer reference', within],
+        ['implied by a longer reference', implied],
       ]
       return new Map<FactName, number>(facts.filter(([, v]) => v !== 0))
     })

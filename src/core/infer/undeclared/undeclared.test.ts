@@ -182,7 +182,7 @@ describe('the answer', () => {
     expect(text(list.toReversed())).toBe(text(list))
   })
   it('every fact has a weight, and says something', () => {
-    const view = { table: 's.crate', columns: 'bay_id', target: 's.bay', targetColumns: 'id', role: 'old', types: 'integer' }
+    const view = { table: 's.crate', columns: 'bay_id', target: 's.bay', targetColumns: 'id', role: 'old', types: 'integer', counted: '' }
     for (const [name, f] of Object.entries(facts)) {
       expect(f.says(view), name).not.toMatch(/undefined|\.$/)
       expect(weights.first, name).toHaveProperty([name])

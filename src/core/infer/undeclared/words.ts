@@ -34,7 +34,7 @@ export const personTables = set('user usr account acct person people employee em
 
 /** Words that end like those of doers, and are things. */
 const things = set(
-  'number order header footer folder counter pointer filter parameter buffer server cluster identifier letter color vector container provider paper layer chapter register ledger meter trigger router printer computer scanner timer banner poster cover marker sticker error factor sector sensor monitor motor transfer offer voucher newsletter answer center other river tier power water tree fee degree coffee character master quarter adapter controller renderer handler user',
+  'number order header footer folder counter pointer filter parameter buffer server cluster identifier letter color vector container provider paper layer chapter register ledger meter trigger router printer computer scanner timer banner poster cover marker sticker error factor sector sensor monitor motor transfer offer voucher newsletter answer center other river tier power water tree fee degree coffee character master quarter adapter controller renderer handler user mother father',
 )
 
 /** One who does something, by the ending of the word: subscriber, granter, assignee. */

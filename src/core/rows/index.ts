@@ -1,0 +1,3 @@
+export * from './inclusionSql.ts'
+export * from './readRows.ts'
+export * from './rowEvidence.ts'

@@ -1,0 +1,182 @@
+// Rows as evidence: the demo without any of its foreign keys, on PostgreSQL and as an SQLite file; every key is found again, and
+// counts are those of SQL written by hand.
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Catalog, Relation } from '../../src/core/catalog/index.ts'
+import { infer, rowQuestions } from '../../src/core/infer/index.ts'
+import type { Finding } from '../../src/core/model/index.ts'
+import { type Inclusion, inclusionKey, type RowEvidence } from '../../src/core/rows/index.ts'
+import { profile } from '../../src/engines/postgres/index.ts'
+import { profileSqlite, surveySqlite } from '../../src/engines/sqlite/index.ts'
+import { admin, cli, loadScript, makeDatabase, rowsOf, surveyOf } from '../support/server.ts'
+
+type Db = Awaited<ReturnType<typeof makeDatabase>>
+const at = '2026-01-01T00:00:00.000Z'
+const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`
+const pair = (child: string, columns: readonly string[], parent: string, targets: readonly string[]) =>
+  `${child}|${parent}|${columns
+    .map((c, i) => `${c}>${targets[i]}`)
+    .toSorted()
+    .join()}`
+
+let db: Db
+let dir: string
+let file: string
+let truth: ReadonlySet<string>
+let tables: readonly Relation[]
+
+const isTable = (r: Relation) => r.kind === 'table' || r.kind === 'partitioned table'
+
+beforeAll(async () => {
+  db = await makeDatabase()
+  loadScript(db.url, 'demo/schema.sql')
+  loadScript(db.url, 'demo/rows.sql')
+  const { structure } = await surveyOf(db.location)
+  tables = structure.relations.filter(isTable)
+  truth = new Set(tables.flatMap((r) => r.foreignKeys.map((k) => pair(r.name, k.columns, k.target.table, k.target.columns))))
+  await admin(
+    db.name,
+    ...tables.flatMap((r) => r.foreignKeys.map((k) => `alter table ${quoted(r.schema)}.${quoted(r.name)} drop constraint ${quoted(k.name)}`)),
+  )
+  dir = mkdtempSync(join(tmpdir(), 'pelvok-rows-'))
+  file = join(dir, 'co-op.db')
+  await copyToSqlite()
+}, 120_000)
+afterAll(async () => {
+  await db.drop()
+  rmSync(dir, { recursive: true, force: true })
+})
+
+/** Tables with their keys and rows, types as an SQLite user would write them. */
+async function copyToSqlite(): Promise<void> {
+  const statements: string[] = ['begin']
+  for (const r of tables) {
+    const columns = r.columns.map(
+      (c) => `${quoted(c.name)} ${c.type.replace(/^.*\./, '').replace('[]', '').replace('character varying', 'varchar')}${c.nullable ? '' : ' not null'}`,
+    )
+    const keys = [r.primaryKey, ...r.uniques].flatMap((k, i) => (k ? [`${i === 0 ? 'primary key' : 'unique'} (${k.columns.map(quoted).join(', ')})`] : []))
+    statements.push(`create table ${quoted(r.name)} (${[...columns, ...keys].join(', ')})`)
+    const list = r.columns.map((c) => `${quoted(c.name)}::text`).join(', ')
+    const values = await rowsOf<Record<string, string | null>>(db.name, `select ${list} from ${quoted(r.schema)}.${quoted(r.name)}`)
+    for (const v of values) statements.push(`insert into ${quoted(r.name)} values (${r.columns.map((c) => literal(c.type, v[c.name] ?? null)).join(', ')})`)
+  }
+  statements.push('commit')
+  execFileSync('sqlite3', [file], { input: `${statements.join(';\n')};\n` })
+}
+const literal = (type: string, v: string | null) => (v === null ? 'null' : /^(integer|smallint|bigint)/.test(type) ? v : `'${v.replaceAll("'", "''")}'`)
+
+/** Proposals and how sure they are, by pair. */
+function proposals(catalog: Catalog, rows: RowEvidence): ReadonlyMap<string, { readonly sure: number; readonly finding: Finding }> {
+  const found = new Map<string, { sure: number; finding: Finding }>()
+  for (const f of infer(catalog, rows).findings) {
+    for (const a of f.kind === 'reference' ? f.alternatives : [])
+      for (const e of a.edits)
+        if (e.facet === 'reference.target' && e.value)
+          found.set(pair(f.subject.replace(/\(.*/, '').replace(/^.*\./, ''), e.value.columns, e.value.table, e.value.targetColumns), {
+            sure: a.confidence,
+            finding: f,
+          })
+  }
+  return found
+}
+
+/** Columns of the demo that refer although its script declares nothing, and copies of tables that are left over. */
+const undeclared = /^(bk_levy|bk_levy_2019|bk_keeper_bak|attachment|inspection_observation|extraction_batch|tmp_customer_import)\|/
+const isTrue = (key: string) => truth.has(key) || undeclared.test(key) || /\|created_by>/.test(key)
+
+describe.each(['PostgreSQL', 'SQLite'] as const)('rows of %s', (engine) => {
+  let catalog: Catalog
+  let rows: RowEvidence
+  beforeAll(async () => {
+    if (engine === 'PostgreSQL') {
+      catalog = (await surveyOf(db.location)).structure
+      rows = await profile(db.location, rowQuestions(catalog), { at })
+    } else {
+      const answer = await surveySqlite(file)
+      if (!answer.ok) throw new Error(answer.failure.kind)
+      catalog = answer.reading.catalog
+      rows = await profileSqlite(file, rowQuestions(catalog), { at })
+    }
+  }, 120_000)
+
+  it('are read whole, nothing in silence', () => {
+    expect(rows.unread).toEqual([])
+    expect(rows.inclusions.length).toBeGreaterThan(truth.size)
+    expect(new Set(rows.inclusions.map((i) => inclusionKey(i.child, i.parent))).size).toBe(rows.inclusions.length)
+  })
+
+  it('every true reference is found', () => {
+    const found = proposals(catalog, rows)
+    expect([...truth].filter((key) => (found.get(key)?.sure ?? 0) < 0.5)).toEqual([])
+  })
+
+  it('none is false', () => {
+    const found = proposals(catalog, rows)
+    expect([...found].filter(([key, f]) => f.sure >= 0.5 && !isTrue(key)).map(([key, f]) => `${key} ${f.sure}`)).toEqual([])
+  })
+
+  it('orphans are exact', async () => {
+    const of = (i: Inclusion) => i.child.table === 'bk_levy' && i.parent.table === 'bk_keeper' && i.child.columns[0] === 'keeper_no'
+    const byHand = await rowsOf<{ orphans: number; rows: number }>(
+      db.name,
+      `select count(*)::int as rows, (count(*) filter (where not exists (select from coop.bk_keeper k where k.keeper_no = l.keeper_no)))::int as orphans
+         from coop.bk_levy l where l.keeper_no is not null`,
+    )
+    expect(rows.inclusions.filter(of).map((i) => ({ rows: i.rows, orphans: i.orphans }))).toEqual(byHand)
+    expect(byHand[0]?.orphans).toBeGreaterThan(0)
+  })
+
+  it('every number keeps its query, and it gives the same again', async () => {
+    const f = proposals(catalog, rows).get(pair('hive', ['apiary_id'], 'apiary', ['id']))?.finding
+    const [e] = f?.alternatives[0].evidence.filter((x) => x.query !== undefined) ?? []
+    expect(e?.says).toMatch(
+      /^every value of apiary_id is one of .*apiary\(id\): \d+ rows with \d+ values, \d+ of \d+ rows referred to, \d+ to \d+ each, median \d+$/,
+    )
+    if (engine === 'PostgreSQL') expect(await rowsOf(db.name, e?.query ?? '')).toHaveLength(1)
+  })
+
+  it('the command line reads them on request', () => {
+    const source = engine === 'PostgreSQL' ? db.url : file
+    const answer = JSON.parse(cli(['relate', source, '--rows', '--json', '--min-confidence', '0.5']).out) as {
+      revision: string
+      relationships: readonly { id: string }[]
+    }
+    expect(answer.revision).toMatch(/, rows [0-9a-f]{12},/)
+    expect(answer.relationships.length).toBeGreaterThan(40)
+  })
+})
+
+describe('rows that cannot be read', () => {
+  it('are listed with what the server said, and the rest is read', async () => {
+    const own = await makeDatabase(
+      'create table bay (id int primary key)',
+      'create table crate (id int primary key, bay_id int)',
+      'create table lane (id int primary key, bay_id int)',
+      'insert into bay values (1)',
+      'insert into crate values (1, 1)',
+    )
+    try {
+      const { structure } = await surveyOf(own.location)
+      await admin(own.name, 'drop table lane')
+      const rows = await profile(own.location, rowQuestions(structure), { at })
+      expect(rows.inclusions.map((i) => [i.child.table, i.orphans])).toEqual([['crate', 0]])
+      expect(rows.unread.map((u) => [u.child.table, u.because])).toEqual([['lane', 'relation "public.lane" does not exist']])
+    } finally {
+      await own.drop()
+    }
+  })
+  it('a script has none', () => {
+    const r = cli(['relate', 'demo/schema.sql', '--rows'])
+    expect(r.status).toBe(2)
+    expect(r.err).toContain('holds no rows that can be read')
+  })
+  it('reading stops when it is told to', async () => {
+    const { structure } = await surveyOf(db.location)
+    const stop = new AbortController()
+    const reading = profile(db.location, rowQuestions(structure), { at, signal: stop.signal, onProgress: () => stop.abort() })
+    await expect(reading).rejects.toThrow()
+  })
+})
