@@ -3,10 +3,14 @@ import pg from 'pg'
 import { applyMigrations, describeLocation, parseUrl } from '../engines/postgres/index.ts'
 import { closeStore, findSource, insertProject, listProjects, updateSource } from '../store/index.ts'
 import start from '../store/migrations/0001-start.sql'
+import rows from '../store/migrations/0002-rows.sql'
 import { startJob } from './jobs.ts'
 import { stopQueue } from './queue.ts'
 
-const migrations = [{ number: 1, name: 'start', sql: start }]
+const migrations = [
+  { number: 1, name: 'start', sql: start },
+  { number: 2, name: 'rows', sql: rows },
+]
 
 async function migrate(): Promise<void> {
   const client = new pg.Client({ connectionString: process.env['DATABASE_URL'], application_name: 'pelvok boot' })

@@ -65,7 +65,7 @@ export async function followProject(projectId: string, signal: AbortSignal, tell
   await client.query('listen pelvok_job')
   await client.query('listen pelvok_ledger')
   // How the newest ones stand, for someone who reloaded meanwhile: one may have ended between the page's reading and this.
-  for (const kind of ['survey', 'rehearsal'] as const) {
+  for (const kind of ['survey', 'rehearsal', 'rows'] as const) {
     const job = await findLastJob(projectId, kind)
     if (job) tell({ type: 'job', job: jobView(job) })
   }

@@ -16,10 +16,20 @@ import {
 } from '../core/model/index.ts'
 import { nameProblem } from '../core/names/index.ts'
 import { type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
+import { evidenceHash, type RowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
-import { appendToLedger, findSurvey, insertRevision, readLedger, readSnapshotText } from '../store/index.ts'
+import { appendToLedger, findRowEvidence, findSurvey, insertRevision, readLedger, readRowEvidenceText, readSnapshotText } from '../store/index.ts'
 
-export { closeStore, findLastRevision, findSnapshotBytes, findSurvey, importEntries, readLedger } from '../store/index.ts'
+export {
+  closeStore,
+  findLastRevision,
+  findRowEvidence,
+  findRowEvidenceBytes,
+  findSnapshotBytes,
+  findSurvey,
+  importEntries,
+  readLedger,
+} from '../store/index.ts'
 
 export interface ProjectReview {
   readonly hash: SnapshotHash
@@ -35,12 +45,15 @@ export interface ProjectReview {
 const recent = new Map<string, ReviewBase>()
 const keep = 4
 
-async function baseFor(hash: SnapshotHash, entries: readonly LedgerEntry[]): Promise<ReviewBase> {
-  const known = recent.get(hash) ?? null
+async function baseFor(projectId: string, hash: SnapshotHash, entries: readonly LedgerEntry[]): Promise<ReviewBase> {
+  const evidence = (await findRowEvidence(projectId, hash))?.hash ?? ''
+  const key = `${hash} ${evidence}`
+  const known = recent.get(key) ?? null
   const whole = known?.whole ?? (JSON.parse(await readSnapshotText(hash)) as Catalog)
-  const base = reviewBase(whole, entries, known)
-  recent.delete(hash)
-  recent.set(hash, base)
+  const rows = known?.rows ?? (evidence === '' ? null : (JSON.parse(await readRowEvidenceText(evidence)) as RowEvidence))
+  const base = reviewBase(whole, entries, known, rows)
+  recent.delete(key)
+  recent.set(key, base)
   if (recent.size > keep) recent.delete(recent.keys().next().value as string)
   return base
 }
@@ -50,7 +63,7 @@ export async function readProjectReview(projectId: string): Promise<ProjectRevie
   const survey = await findSurvey(projectId)
   if (!survey) return null
   const entries = await readLedger(projectId)
-  const base = await baseFor(survey.hash, entries)
+  const base = await baseFor(projectId, survey.hash, entries)
   return {
     hash: survey.hash,
     catalog: base.whole,
@@ -76,7 +89,7 @@ export type LedgerAnswer = { readonly added: readonly LedgerEntry[] } | { readon
 export async function appendEntries(projectId: string, input: z.infer<typeof ruleInput>, by: string): Promise<LedgerAnswer> {
   const survey = await findSurvey(projectId)
   if (!survey) return { refuse: { reason: 'no survey' } }
-  const base = await baseFor(survey.hash, await readLedger(projectId))
+  const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
   return appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
     for (const body of input.entries) {
       if (body.kind === 'revert' || body.kind === 'settle')
@@ -146,7 +159,7 @@ export async function revertEntry(projectId: string, seq: number, by: string): P
 export async function sealRevision(projectId: string, by: string): Promise<{ readonly ledger: number } | { readonly refuse: LedgerRefusal }> {
   const survey = await findSurvey(projectId)
   if (!survey) return { refuse: { reason: 'no survey' } }
-  const base = await baseFor(survey.hash, await readLedger(projectId))
+  const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
   let head = 0
   const answer = await appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
     const settle = settling(reviewBase(base.whole, entries, base).findings, entries, defaultThreshold)
@@ -154,6 +167,10 @@ export async function sealRevision(projectId: string, by: string): Promise<{ rea
     return { append: settle ? [settle] : [] }
   })
   if ('refuse' in answer) return answer
-  await insertRevision(projectId, { snapshot: survey.hash, ledger: head, inference: inferenceVersion }, by)
+  await insertRevision(
+    projectId,
+    { snapshot: survey.hash, ledger: head, inference: inferenceVersion, evidence: base.rows === null ? null : evidenceHash(base.rows) },
+    by,
+  )
   return { ledger: head }
 }

@@ -1,9 +1,22 @@
 // What the worker process does: surveys and rehearsals, with progress, a lease and cancelling that reaches the server.
 
-import { canonicalText, hashText } from '../core/catalog/index.ts'
+import { type Catalog, canonicalText, hashText } from '../core/catalog/index.ts'
 import { describePlanProblem } from '../core/change/index.ts'
-import { describeFailure, parseUrl, rehearse, SourceError, survey, surveySummary, type Wording } from '../engines/postgres/index.ts'
-import { claimJob, endJob, findJob, insertSurvey, type JobKind, type JobRow, reportProgress } from '../store/index.ts'
+import { rowQuestions } from '../core/infer/index.ts'
+import { evidenceHash } from '../core/rows/index.ts'
+import { describeFailure, parseUrl, profile, rehearse, SourceError, survey, surveySummary, type Wording } from '../engines/postgres/index.ts'
+import {
+  claimJob,
+  endJob,
+  findJob,
+  findSurvey,
+  insertRowEvidence,
+  insertSurvey,
+  type JobKind,
+  type JobRow,
+  readSnapshotText,
+  reportProgress,
+} from '../store/index.ts'
 import { log } from './log.ts'
 import { readBaseline } from './outputs.ts'
 import type { RehearsalResult } from './rehearsals.ts'
@@ -54,7 +67,22 @@ async function rehearsalWork(job: JobRow, w: Work): Promise<string> {
   return JSON.stringify(result)
 }
 
-const workOf: Readonly<Record<JobKind, (job: JobRow, w: Work) => Promise<string>>> = { survey: surveyWork, rehearsal: rehearsalWork }
+async function rowsWork(job: JobRow, w: Work): Promise<string> {
+  const found = await findSurvey(job.projectId)
+  if (!found) throw new Refusal({ message: 'there is nothing to read rows for yet', detail: 'The project has no survey.', hint: 'Survey the source first.' })
+  const { location } = await openLocation(job.projectId)
+  const catalog = JSON.parse(await readSnapshotText(found.hash)) as Catalog
+  const rows = await profile(location, rowQuestions(catalog), {
+    at: new Date().toISOString(),
+    signal: w.signal,
+    onProgress: (done, all) => w.progress('counting', done, all),
+  })
+  const hash = evidenceHash(rows)
+  await insertRowEvidence(job.projectId, found.hash, hash, JSON.stringify(rows))
+  return JSON.stringify({ hash })
+}
+
+const workOf: Readonly<Record<JobKind, (job: JobRow, w: Work) => Promise<string>>> = { survey: surveyWork, rehearsal: rehearsalWork, rows: rowsWork }
 
 class Refusal extends Error {
   constructor(readonly wording: Wording) {

@@ -1,7 +1,7 @@
 // Jobs: what long work is doing, for whom, and how it ended.
 import { store } from './pool.ts'
 
-export type JobKind = 'survey' | 'rehearsal'
+export type JobKind = 'survey' | 'rehearsal' | 'rows'
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'
 
 export interface JobRow {

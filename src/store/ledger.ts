@@ -76,16 +76,13 @@ export async function importEntries(projectId: string, incoming: readonly Ledger
 /** Note that a revision was sealed; sealing the same one again changes nothing. */
 export async function insertRevision(
   projectId: string,
-  r: { readonly snapshot: string; readonly ledger: number; readonly inference: number },
+  r: { readonly snapshot: string; readonly ledger: number; readonly inference: number; readonly evidence: string | null },
   by: string,
 ): Promise<void> {
-  await store().query('insert into pelvok.revision (project_id, snapshot, ledger_seq, inference, by) values ($1, $2, $3, $4, $5) on conflict do nothing', [
-    projectId,
-    r.snapshot,
-    r.ledger,
-    r.inference,
-    by,
-  ])
+  await store().query(
+    'insert into pelvok.revision (project_id, snapshot, ledger_seq, inference, by, evidence) values ($1, $2, $3, $4, $5, $6) on conflict do nothing',
+    [projectId, r.snapshot, r.ledger, r.inference, by, r.evidence ?? ''],
+  )
 }
 
 export async function findLastRevision(

@@ -7,7 +7,13 @@ import type { Detail, DocketItem } from '../core/review/index.ts'
 import type { Scene } from '../core/strata/index.ts'
 
 export type ToWorker =
-  | { readonly type: 'open'; readonly snapshotUrl: string; readonly statistics: Statistics; readonly entries: readonly LedgerEntry[] }
+  | {
+      readonly type: 'open'
+      readonly snapshotUrl: string
+      readonly rowsUrl: string | null
+      readonly statistics: Statistics
+      readonly entries: readonly LedgerEntry[]
+    }
   | { readonly type: 'append'; readonly entries: readonly LedgerEntry[] }
   | { readonly type: 'select'; readonly id: string | null }
 
@@ -17,6 +23,17 @@ export interface ReviewView {
   /** Seq of the last entry it was made with. */
   readonly head: number
   readonly diagnostics: readonly string[]
+  /** What reading rows would come to, and whether they were read. */
+  readonly rows: RowsView
+}
+
+export interface RowsView {
+  /** Sets of columns, tables, and rows in them by the server's own estimate; null where it has none. */
+  readonly sets: number
+  readonly tables: number
+  readonly rows: number | null
+  /** When and how much was read; null where nothing was. */
+  readonly read: { readonly at: string; readonly inclusions: number; readonly orphans: number; readonly unread: number } | null
 }
 
 export interface SelectionView {

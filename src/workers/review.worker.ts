@@ -1,9 +1,11 @@
 // Holds the catalog of one review off the main thread: infers once, derives and lays out after each entry.
-import type { Catalog, SnapshotHash, Statistics } from '../core/catalog/index.ts'
+import { type Catalog, relationText, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
+import { rowQuestions } from '../core/infer/index.ts'
 import { describeModelDiagnostic, type LedgerEntry } from '../core/model/index.ts'
 import { detailOf, docketItems, platesOf, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
+import type { RowEvidence } from '../core/rows/index.ts'
 import { layoutMap, mapInput, type Scene } from '../core/strata/index.ts'
-import type { FromWorker, SelectionView, ToWorker } from './messages.ts'
+import type { FromWorker, RowsView, SelectionView, ToWorker } from './messages.ts'
 
 interface Opened {
   readonly base: ReviewBase
@@ -11,7 +13,7 @@ interface Opened {
   readonly statistics: Statistics
 }
 
-let opened: Opened | null = null
+let opened: (Opened & { readonly rows: RowsView }) | null = null
 let entries: readonly LedgerEntry[] = []
 let review: Review | null = null
 let scene: Scene | null = null
@@ -33,21 +35,49 @@ function refresh(): void {
   scene = layoutMap(mapInput(base.catalog, base.findings, review.model, opened.statistics))
   post({
     type: 'view',
-    view: { scene, docket: docketItems(review), head: entries.at(-1)?.seq ?? 0, diagnostics: review.model.diagnostics.map(describeModelDiagnostic) },
+    view: {
+      scene,
+      docket: docketItems(review),
+      head: entries.at(-1)?.seq ?? 0,
+      diagnostics: review.model.diagnostics.map(describeModelDiagnostic),
+      rows: opened.rows,
+    },
     selection: selection(),
   })
+}
+
+async function fetched<T>(url: string, what: string): Promise<T> {
+  const response = await fetch(url)
+  if (!response.ok) throw new Error(`the ${what} could not be fetched (${response.status})`)
+  if (!response.body) throw new Error(`the ${what} came empty`)
+  return JSON.parse(await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text()) as T
+}
+
+/** What reading the rows would come to; it depends on the whole snapshot only. */
+function rowsView(o: Opened): RowsView {
+  const questions = rowQuestions(o.base.whole)
+  const tables = new Set(questions.map((q) => relationText({ schema: q.child.schema, name: q.child.table })))
+  const estimates = o.statistics.relations.filter((r) => tables.has(relationText(r))).map((r) => r.rows)
+  const { rows } = o.base
+  const orphans = rows?.inclusions.filter((i) => i.orphans > 0 && i.missing <= i.values / 5).length ?? 0
+  return {
+    sets: questions.length,
+    tables: tables.size,
+    rows: estimates.some((n) => n === null) ? null : estimates.reduce((a: number, b) => a + (b ?? 0), 0),
+    read: rows ? { at: rows.at, inclusions: rows.inclusions.length, orphans, unread: rows.unread.length } : null,
+  }
 }
 
 async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void> {
   // Before the snapshot is there: what is appended meanwhile must not be lost.
   entries = message.entries
-  const response = await fetch(message.snapshotUrl)
-  if (!response.ok) throw new Error(`the snapshot could not be fetched (${response.status})`)
-  if (!response.body) throw new Error('the snapshot came empty')
-  const text = await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text()
-  const catalog = JSON.parse(text) as Catalog
+  const [catalog, rows] = await Promise.all([
+    fetched<Catalog>(message.snapshotUrl, 'snapshot'),
+    message.rowsUrl === null ? null : fetched<RowEvidence>(message.rowsUrl, 'row evidence'),
+  ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
-  opened = { base: reviewBase(catalog, entries), hash, statistics: message.statistics }
+  const plain = { base: reviewBase(catalog, entries, null, rows), hash, statistics: message.statistics }
+  opened = { ...plain, rows: rowsView(plain) }
   refresh()
 }
 

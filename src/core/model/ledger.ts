@@ -14,6 +14,8 @@ export const entryBody = z.discriminatedUnion('kind', [
     edits: z.array(edit),
     /** What was seen when ruling; see `fingerprint`. */
     fingerprint: z.string(),
+    /** Of the verdict "ask": who is asked what. */
+    asks: z.strictObject({ whom: z.string().min(1).max(200), question: z.string().min(1).max(2000) }).optional(),
     note,
   }),
   z.strictObject({ kind: z.literal('edit'), edit, note }),

@@ -12,6 +12,7 @@ import {
   findConflict,
   findingStatuses,
   type LedgerEntry,
+  openQuestions,
   parseLedger,
   printedRelationships,
   printLedger,
@@ -165,6 +166,13 @@ describe('standing', () => {
     expect(status(crateReference.id, rename('place'))).toBe('amended')
     expect(status(crateReference.id, rename('place'), undo(1))).toBe('certain')
     expect(status(crateReference.id, settling(findings, [], 0.9) as EntryBody)).toBe('settled')
+  })
+  it('a question stands until somebody rules', () => {
+    const ask: EntryBody = { ...ruling(crateReference, 'ask', [], null), asks: { whom: 'Ada', question: 'Which bay?' } } as EntryBody
+    expect(openQuestions(ledger(ask)).get(crateReference.id)).toMatchObject({ whom: 'Ada', question: 'Which bay?' })
+    expect(openQuestions(ledger(ask, ruling(crateReference, 'accept', [], null))).size).toBe(0)
+    expect(openQuestions(ledger(ask, undo(1))).size).toBe(0)
+    expect(derive(catalog, findings, ledger(ask))).toEqual(derive(catalog, findings, []))
   })
   it('sealing settles what nobody ruled on, once, and freezes its edits', () => {
     const first = settling(findings, ledger(ruling(crateReference, 'accept', [], null)), 0.9)

@@ -80,6 +80,19 @@ export function ruling(f: Finding, verdict: 'accept' | 'amend' | 'reject' | 'ask
   return { kind: 'rule', finding: f.id, verdict, edits: [...edits] as EntryBody extends { edits: infer E } ? E : never, fingerprint: fingerprint(f), note }
 }
 
+/** What is asked and not answered yet, by finding: the last ruling is the question. */
+export function openQuestions(
+  entries: readonly LedgerEntry[],
+): ReadonlyMap<string, { readonly whom: string; readonly question: string; readonly by: string; readonly at: string }> {
+  const asked = new Map<string, { whom: string; question: string; by: string; at: string }>()
+  for (const e of activeEntries(entries)) {
+    if (e.kind !== 'rule') continue
+    asked.delete(e.finding)
+    if (e.verdict === 'ask' && e.asks) asked.set(e.finding, { ...e.asks, by: e.by, at: e.at })
+  }
+  return asked
+}
+
 /** What sealing a revision settles: every proposal at or above the threshold that nobody ruled on and no earlier seal took. Null where there is nothing. */
 export function settling(findings: readonly Finding[], entries: readonly LedgerEntry[], threshold: number): Extract<EntryBody, { kind: 'settle' }> | null {
   const status = findingStatuses(findings, entries, threshold)

@@ -17,10 +17,12 @@ import {
   type FindingId,
   type FindingStatus,
   fillOrder,
+  fingerprint,
   isGuess,
   type LedgerEntry,
   lifecycleSentences,
   noReference,
+  openQuestions,
   type Relationship,
   rejecting,
   rowLinks,
@@ -77,6 +79,12 @@ export interface Detail {
   readonly choices: readonly DetailChoice[]
   readonly accept: EntryBody
   readonly reject: EntryBody | null
+  /** Who was asked what, while nobody has ruled since. */
+  readonly asked: { readonly whom: string; readonly question: string } | null
+  /** A question to begin with. */
+  readonly question: string
+  /** What was seen, as a ruling keeps it. */
+  readonly fingerprint: string
   /** Entries in force that made it what it is, newest first. */
   readonly history: readonly { readonly seq: number; readonly by: string; readonly at: string; readonly what: string }[]
   /** Columns of the table in question, for classes. */
@@ -102,7 +110,9 @@ const choiceLabel = (f: Finding, key: string): string => {
 export function entryText(e: LedgerEntry): string {
   switch (e.kind) {
     case 'rule':
-      return `${{ accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked about' }[e.verdict]} ${e.finding}`
+      return e.asks
+        ? `asked ${e.asks.whom} about ${e.finding}: ${e.asks.question}`
+        : `${{ accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked about' }[e.verdict]} ${e.finding}`
     case 'edit':
       return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}`
     case 'scope':
@@ -171,12 +181,45 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
       rejection && taken !== 'entity' && (relationship !== undefined || r.model.joinHalves.some((h) => h.id === id))
         ? ruling(finding, 'reject', rejection, null)
         : null,
+    asked: openQuestions(entries).get(finding.id) ?? null,
+    question: questionOf(finding),
+    fingerprint: fingerprint(finding),
     history: historyOf(finding, entries),
     columns: relation && finding.kind !== 'reference' ? columnsOf(relation, entity) : [],
     lifecycle: finding.kind === 'entity' ? lifecycleOf(finding.subject as EntityId, catalog, r.model) : [],
     related: relatedTo(finding, r),
   }
 }
+
+/** The question of a finding as one would put it to a colleague. */
+function questionOf(f: Finding): string {
+  const subject = (f.subject.split('>')[0] as string).replaceAll('%20', ' ')
+  switch (f.kind) {
+    case 'reference':
+      return `What does ${subject} refer to?`
+    case 'join-table':
+      return `Does ${subject} only join two others, or is it something of its own?`
+    case 'entity':
+      return `What is a row of ${subject} called?`
+    default:
+      return noKind(f.kind)
+  }
+}
+
+function noKind(kind: never): never {
+  throw new Error(`a finding of no known kind: ${String(kind)}`)
+}
+
+/** What asking somebody would append. */
+export const askingFor = (d: Pick<Detail, 'id' | 'fingerprint'>, whom: string, question: string): EntryBody => ({
+  kind: 'rule',
+  finding: d.id,
+  verdict: 'ask',
+  edits: [],
+  fingerprint: d.fingerprint,
+  asks: { whom, question },
+  note: null,
+})
 
 /** The edits of an alternative that say what it is, without the names, which people may have changed already. */
 const structural = (edits: readonly Edit[]): readonly Edit[] => edits.filter((e) => e.facet === 'join.reading' || e.facet === 'reference.target')

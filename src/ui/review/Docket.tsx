@@ -25,6 +25,7 @@ const labels: Readonly<Record<DocketFilter, string>> = {
   relationships: 'relationships',
   classes: 'classes',
   ruled: 'ruled',
+  asked: 'asked',
   folded: 'folded',
 }
 const emptyTexts: Readonly<Record<DocketFilter, string>> = {
@@ -32,6 +33,7 @@ const emptyTexts: Readonly<Record<DocketFilter, string>> = {
   relationships: 'No relationship here.',
   classes: 'No class here.',
   ruled: 'Nothing has been ruled yet.',
+  asked: 'Nobody is asked anything.',
   folded: 'Nothing is too unlikely to ask about.',
 }
 

@@ -1,9 +1,11 @@
 'use client'
 
+import { useState } from 'react'
 import type { EntryBody, Evidence as EvidenceFact } from '../../core/model/index.ts'
 import { type Detail, type DetailChoice, type EditableName, editOfName } from '../../core/review/index.ts'
 import { Breakable } from '../common/Breakable.tsx'
 import { timeText } from '../common/time.ts'
+import { Ask } from './Ask.tsx'
 import { NounInput } from './NounInput.tsx'
 import { StatusWord, stateWord } from './Status.tsx'
 
@@ -184,6 +186,7 @@ function Rulings({ detail, onAppend }: OfProps) {
         ) : null}
       </div>
       <p className="mt-1 text-soft">Changes the model and the code. No schema change.</p>
+      <Ask detail={detail} onAppend={onAppend} />
     </div>
   )
 }
@@ -217,11 +220,28 @@ function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
           {inOdds ? (
             <span className="text-right text-soft tabular-nums">{e.weight === 0 ? '' : `${e.weight > 0 ? '+' : '−'}${Math.abs(e.weight).toFixed(2)}`}</span>
           ) : null}
-          <span className="break-words">{e.says}</span>
+          <span className="break-words">
+            {e.says}
+            {e.query === undefined ? null : <Query sql={e.query} />}
+          </span>
         </li>
       ))}
       {inOdds ? <li className="text-soft">Log-odds: together they make the confidence, beside those of the other answers.</li> : null}
     </ul>
+  )
+}
+
+/** The query behind a number: shown, and copied to be run again. */
+function Query({ sql }: { readonly sql: string }) {
+  const [copied, setCopied] = useState(false)
+  return (
+    <details className="mt-0.5">
+      <summary className="cursor-pointer text-soft">the query</summary>
+      <pre className="db mt-1 overflow-x-auto border border-rule bg-card p-2 text-[0.92em]">{sql}</pre>
+      <button type="button" className="btn btn-xs mt-1" onClick={() => void navigator.clipboard.writeText(sql).then(() => setCopied(true))}>
+        {copied ? 'Copied' : 'Copy'}
+      </button>
+    </details>
   )
 }
 

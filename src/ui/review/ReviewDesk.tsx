@@ -5,9 +5,11 @@ import { useCallback, useEffect, useState } from 'react'
 import type { RenameQuestion } from '../../core/lineage/index.ts'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
+import type { JobView } from '../common/job.ts'
 import { Docket } from './Docket.tsx'
 import { Evidence, nameKey } from './Evidence.tsx'
 import { FormerNames } from './FormerNames.tsx'
+import { RowsRead } from './RowsRead.tsx'
 import { StrataMap } from './StrataMap.tsx'
 import { useDocket } from './useDocket.ts'
 import { useKeys } from './useKeys.ts'
@@ -16,6 +18,11 @@ import { useReview } from './useReview.ts'
 interface Props {
   readonly projectId: string
   readonly hash: string
+  /** Hash of what the newest reading of rows said; null where none was made. */
+  readonly rows: string | null
+  /** Does the source have rows that can be read? */
+  readonly hasRows: boolean
+  readonly rowsJob: JobView | null
   readonly statistics: string
   readonly entries: readonly unknown[]
   /** Rulings whose subject is gone. */
@@ -26,9 +33,9 @@ interface Props {
 }
 
 /** Docket, map and evidence on one selection, which the address names. */
-export function ReviewDesk({ projectId, hash, statistics, entries, questions, sealed, initial }: Props) {
+export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics, entries, questions, sealed, initial }: Props) {
   const router = useRouter()
-  const review = useReview(projectId, hash, statistics, entries, initial)
+  const review = useReview(projectId, hash, rows, statistics, entries, initial)
   const docket = useDocket(review.view?.docket ?? [])
   const [editing, setEditing] = useState<string | null>(null)
   const [sealWording, setSealWording] = useState<Wording | null>(null)
@@ -73,6 +80,11 @@ export function ReviewDesk({ projectId, hash, statistics, entries, questions, se
       if (other) void review.append([other.entry])
     },
     m: rename,
+    q: () => {
+      const box = document.getElementById('ask')
+      if (box instanceof HTMLDetailsElement) box.open = true
+      document.getElementById('ask-whom')?.focus()
+    },
     u: () => void review.undo(),
     '/': () => document.getElementById('docket-search')?.focus(),
   })
@@ -105,7 +117,12 @@ export function ReviewDesk({ projectId, hash, statistics, entries, questions, se
         ) : null}
       </div>
       <Docket
-        before={questions.length > 0 ? <FormerNames questions={questions} onAnswer={(entry) => void review.append([entry])} /> : null}
+        before={
+          <>
+            {questions.length > 0 ? <FormerNames questions={questions} onAnswer={(entry) => void review.append([entry])} /> : null}
+            {hasRows && review.view ? <RowsRead projectId={projectId} rows={review.view.rows} job={rowsJob} /> : null}
+          </>
+        }
         items={docket.items}
         counts={docket.counts}
         filter={docket.filter}

@@ -3,15 +3,16 @@
 import { useMemo, useState } from 'react'
 import type { DocketItem } from '../../core/review/index.ts'
 
-export const filters = ['waiting', 'relationships', 'classes', 'ruled', 'folded'] as const
+export const filters = ['waiting', 'relationships', 'classes', 'ruled', 'asked', 'folded'] as const
 export type DocketFilter = (typeof filters)[number]
 
 /** Halves of a many-to-many are reached through it. */
 const inFilter: Readonly<Record<DocketFilter, (i: DocketItem) => boolean>> = {
-  waiting: (i) => i.status === 'open' || i.status === 'asked' || i.changed,
+  waiting: (i) => i.status === 'open' || i.changed,
   relationships: (i) => i.kind !== 'entity' && i.partOf === null && i.status !== 'folded',
   classes: (i) => i.kind === 'entity',
   ruled: (i) => i.status === 'accepted' || i.status === 'amended' || i.status === 'rejected' || i.status === 'asked',
+  asked: (i) => i.status === 'asked',
   folded: (i) => i.status === 'folded',
 }
 

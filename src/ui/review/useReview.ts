@@ -23,7 +23,14 @@ export interface ReviewHandle {
 const nothing: SelectionView = { id: null, detail: null, plates: [] }
 
 /** The model of a project in a worker: opened once, then fed with ledger entries, our own and other people's. */
-export function useReview(projectId: string, hash: string, statistics: string, encoded: readonly unknown[], initial: string | null): ReviewHandle {
+export function useReview(
+  projectId: string,
+  hash: string,
+  rows: string | null,
+  statistics: string,
+  encoded: readonly unknown[],
+  initial: string | null,
+): ReviewHandle {
   const router = useRouter()
   const worker = useRef<Worker | null>(null)
   const entries = useRef<readonly LedgerEntry[]>([])
@@ -66,11 +73,12 @@ export function useReview(projectId: string, hash: string, statistics: string, e
     send({
       type: 'open',
       snapshotUrl: `${location.origin}/api/snapshots/${hash}`,
+      rowsUrl: rows === null ? null : `${location.origin}/api/rows/${rows}`,
       statistics: JSON.parse(first.current.statistics) as Statistics,
       entries: entries.current,
     })
     return () => made.terminate()
-  }, [hash, send])
+  }, [hash, rows, send])
 
   useEffect(() => {
     const events = new EventSource(`/api/projects/${projectId}/events`)

@@ -118,7 +118,7 @@ function evidenceOf(c: Candidate, s: Scored): readonly Evidence[] {
         ...(c.rows && rowFactNames.has(name) ? { query: c.rows.query } : {}),
       }),
     )
-    .filter((e) => e.weight !== 0)
+    .filter((e) => Math.abs(e.weight) >= 0.005)
     .toSorted((a, b) => Math.abs(b.weight) - Math.abs(a.weight))
   return [...said, { kind: 'starting point', weight: rounded(weights.second.base), says: 'most columns do not refer to a given table' }]
 }

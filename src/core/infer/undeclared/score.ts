@@ -95,7 +95,7 @@ export function habitFacts(questions: readonly Question[], settled: readonly Set
   )
   const habits = new Habits()
   const namesOf = (q: { readonly columns: readonly { readonly name: string }[] }) => q.columns.map((c) => c.name)
-  for (const s of settled) habits.add(s.child, namesOf(s), [[s.target, 1]])
+  for (const s of settled) habits.add(s.child, namesOf(s), [[s.target, 1]], true)
   for (const [i, q] of questions.entries()) {
     const answers = q.candidates.map((c, j) => [c.target.table, first[i]?.[j] ?? 0] as const)
     habits.add(
