@@ -3,7 +3,7 @@
 import { writeFileSync } from 'node:fs'
 import { type Candidate, type Question, singleQuestions } from '../../src/core/infer/undeclared/candidates.ts'
 import { compositeQuestions } from '../../src/core/infer/undeclared/composite.ts'
-import { factNames, priors, type Weights } from '../../src/core/infer/undeclared/facts.ts'
+import { factNames, facts, priors, type Weights } from '../../src/core/infer/undeclared/facts.ts'
 import { groundOf } from '../../src/core/infer/undeclared/ground.ts'
 import { habitFacts, score } from '../../src/core/infer/undeclared/score.ts'
 import { pairKey, readSamples, type Sample } from './corpus.ts'
@@ -151,6 +151,22 @@ ${table(w.second)}
 `
 }
 
+/** The page that lists every fact: what it says, what it was judged to be worth, and what it is worth now. */
+function evidencePage(w: Passes): string {
+  const view = { table: '*table*', columns: '*columns*', target: '*target*', targetColumns: '*key*', role: '*words*', types: '*types*', counted: '' }
+  const number = (n: number) => `${n < 0 ? '−' : '+'}${Math.abs(n).toFixed(2)}`
+  return `# Evidence for undeclared references
+
+Written by \`npm run calibrate -- --write\`. Weights are log-odds at full strength: what a candidate's facts are worth is summed up, from a starting
+point of ${number(w.second.base)}, and its confidence is its share among all answers to the question, "refers to none of them" included at zero. How it is
+used stands in [relationships](relationships.md).
+
+| fact | says | judged | fitted |
+|---|---|---|---|
+${factNames.map((n) => `| ${n} | ${facts[n].says(view)} | ${number(priors[n])} | ${number(w.second[n])} |`).join('\n')}
+`
+}
+
 function main(args: readonly string[]): void {
   const at = args.indexOf('--misses')
   const listed = at < 0 ? null : (args[at + 1] ?? null)
@@ -179,7 +195,9 @@ function main(args: readonly string[]): void {
     samples.map((s) => predict(s, without.get(s.application) as Passes)),
     listed,
   )
-  if (args.includes('--write')) writeFileSync('src/core/infer/undeclared/weights.ts', written(whole))
+  if (!args.includes('--write')) return
+  writeFileSync('src/core/infer/undeclared/weights.ts', written(whole))
+  writeFileSync('docs/guide/evidence.md', evidencePage(whole))
 }
 
 main(process.argv.slice(2))

@@ -3,7 +3,7 @@ import { type Column, indexOver, type Relation, relationText, uniqueOver } from 
 import { singularWord, splitWords } from '../../names/index.ts'
 import type { Inclusion } from '../../rows/index.ts'
 import type { FactList, FactName, Facts } from './facts.ts'
-import type { Ground } from './ground.ts'
+import { columnAt, type Ground } from './ground.ts'
 import type { TableWords } from './lexicon.ts'
 import { type NameMatch, nameMatches } from './nameMatches.ts'
 import { countsUp, type TargetKey, type ValueKind } from './targets.ts'
@@ -82,7 +82,9 @@ function candidatesFor(g: Ground, child: Relation, column: Column, standing: Sta
   const kind = g.kindOf(column)
   if (column.generated !== null || never.has(kind.family) || column.identity?.generation === 'always') return []
   const named = nameMatches(g.index, relationText(child), column.name)
-  const matches = g.wide ? [...named, ...typeMatches(g, child, column, named)] : named
+  const joined = g.joined.get(columnAt(relationText(child), column.name))
+  const spoken = joined ? [...named, ...joinMatches(joined, named)] : named
+  const matches = g.wide ? [...spoken, ...typeMatches(g, child, column, spoken)] : spoken
   if (matches.length === 0) return []
   const stands = standing(column)
   return matches.flatMap((m): Candidate[] => {
@@ -90,10 +92,15 @@ function candidatesFor(g: Ground, child: Relation, column: Column, standing: Sta
     if (m.target.relation === child && target === column) return []
     const fits = typeFacts(kind, g.kindOf(target))
     if (fits === null) return []
-    const facts = new Map([...m.facts, ...fits, ...placeFacts(g, child, column, m, stands)].filter(([, v]) => v !== 0))
+    const byJoin: FactList = joined?.has(m.target) ? [['joined by', 1]] : []
+    const facts = new Map([...m.facts, ...fits, ...byJoin, ...placeFacts(g, child, column, m, stands)].filter(([, v]) => v !== 0))
     return [{ child, columns: [column], target: m.target, targetColumns: [target], facts, role: m.role }]
   })
 }
+
+/** Keys that a column is joined to and does not name. */
+const joinMatches = (joined: ReadonlySet<TargetKey>, named: readonly NameMatch[]): readonly NameMatch[] =>
+  [...joined].filter((k) => !named.some((m) => m.target === k)).map((target) => ({ target, role: [], facts: [['only a join says so', 1]] }))
 
 /** How many keys a column is compared with that it does not name. */
 const widest = 8

@@ -116,11 +116,14 @@ const definition = {
   'near type (several)': { prior: -0.7, says: (v) => `the types differ: ${v.types}` },
   'itself (several)': { prior: -0.5, says: (v) => `it would refer to ${v.table} itself` },
   'same area (several)': { prior: 0.3, says: (v) => `${v.table} and ${v.target} begin alike` },
+  // What is done with them.
+  'joined by': { prior: 3, says: (v) => `views or routines join ${v.table} and ${v.target} by ${v.columns} = ${v.targetColumns}` },
   // What the rows say, where they were read. No schema of the corpus has rows: these stand as they were judged.
   'values all there': { prior: 5, says: (v) => `every value of ${v.columns} is one of ${v.target}(${v.targetColumns})${v.counted}` },
   'few values missing': { prior: 2.5, says: (v) => `nearly every value of ${v.columns} is one of ${v.target}(${v.targetColumns})${v.counted}` },
   'values missing': { prior: -6, says: (v) => `many values of ${v.columns} are none of ${v.target}(${v.targetColumns})${v.counted}` },
   'implied by a longer reference': { prior: -9, says: (v) => `${v.columns} is part of a reference over more columns that is declared, or holds for all rows` },
+  'only a join says so': { prior: -1, says: (v) => `nothing in the name ${v.columns} speaks of ${v.target}` },
   'only values say so': { prior: -0.5, says: (v) => `nothing in the name ${v.columns} speaks of ${v.target}` },
   // Habits of the whole schema, known only after a first look at everything.
   'same name elsewhere': { prior: 1, says: (v) => `columns called ${v.columns} refer to ${v.target} elsewhere` },

@@ -1,5 +1,6 @@
 // What questions about undeclared references look up in a catalog, made once.
 import { type Catalog, type Column, type Relation, relationText } from '../../catalog/index.ts'
+import { joinedPairs } from './joins.ts'
 import { type Lexicon, lexiconOf } from './lexicon.ts'
 import { type NameIndex, nameIndex } from './nameIndex.ts'
 import { type TargetKey, targetKeys, type ValueKind, valueKinds } from './targets.ts'
@@ -21,6 +22,8 @@ export interface Ground {
   readonly index: NameIndex
   readonly kindOf: (c: Column) => ValueKind
   readonly settled: readonly Settled[]
+  /** Pairs of columns that views and routines join by: address text of a table and column → keys, by table. */
+  readonly joined: ReadonlyMap<string, ReadonlySet<TargetKey>>
   /** Are columns whose names say nothing compared by their types as well? Worth it only where rows are read. */
   readonly wide: boolean
 }
@@ -35,5 +38,34 @@ export function groundOf(catalog: Catalog, relations: readonly Relation[], wide 
       return { child, columns, target: relationText({ schema: k.target.schema, name: k.target.table }) }
     }),
   )
-  return { catalog, tables, lexicon, keys, index: nameIndex(keys, lexicon), kindOf: valueKinds(catalog), settled, wide }
+  return {
+    catalog,
+    tables,
+    lexicon,
+    keys,
+    index: nameIndex(keys, lexicon),
+    kindOf: valueKinds(catalog),
+    settled,
+    joined: joinedKeys(catalog, tables, keys),
+    wide,
+  }
+}
+
+export const columnAt = (table: string, column: string): string => `${table}\n${column}`
+
+/** For each column that is joined to a key of one column, those keys. */
+function joinedKeys(catalog: Catalog, tables: readonly Relation[], keys: readonly TargetKey[]): ReadonlyMap<string, ReadonlySet<TargetKey>> {
+  const byColumn = new Map(keys.filter((k) => k.columns.length === 1).map((k) => [columnAt(k.table, k.columns[0]?.name ?? ''), k]))
+  const found = new Map<string, Set<TargetKey>>()
+  for (const { left, right } of joinedPairs(catalog, tables)) {
+    for (const [child, parent] of [
+      [left, right],
+      [right, left],
+    ] as const) {
+      const key = byColumn.get(columnAt(parent.table, parent.column))
+      const at = columnAt(child.table, child.column)
+      if (key) found.set(at, (found.get(at) ?? new Set()).add(key))
+    }
+  }
+  return found
 }
