@@ -270,6 +270,40 @@ describe('the catalog', () => {
   })
 })
 
+describe('rows as evidence', () => {
+  it('are read on request, with an estimate first; numbers keep their query', async () => {
+    await page.goto(`${appUrl}/p/fennmoor-co-operative/review?at=${encodeURIComponent('reference:coop.bk_levy(keeper_no)')}`)
+    await docket()
+      .getByText(/sets of columns in \d+ tables, about [\d,]+ rows; read-only/)
+      .waitFor()
+    expect(await evidence().getByText('point nowhere').count()).toBe(0)
+    await docket().getByRole('button', { name: 'Read rows' }).click()
+    await docket()
+      .getByText(/^Rows read .* comparisons/)
+      .waitFor()
+    await evidence()
+      .getByText(/nearly every value of keeper_no is one of .* rows point nowhere/)
+      .waitFor()
+    await evidence().getByText('the query').first().click()
+    expect(await evidence().locator('pre').first().textContent()).toContain('from coop.bk_levy where keeper_no is not null')
+  })
+
+  it('somebody is asked with a key, and it is not open for whoever asked', async () => {
+    await page.goto(`${appUrl}/p/fennmoor-co-operative/review?at=${encodeURIComponent('reference:coop.attachment(owner_id)')}`)
+    await evidence().getByText('is not read as a reference').first().waitFor()
+    await page.keyboard.press('q')
+    await page.keyboard.type('Odile')
+    await evidence().getByRole('button', { name: 'Ask', exact: true }).click()
+    await evidence().getByText('Asked Odile: “What does coop.attachment(owner_id) refer to?”').waitFor()
+    await docket()
+      .getByRole('button', { name: /^asked 1$/ })
+      .click()
+    await expect.poll(() => docket().getByRole('listitem').count()).toBe(1)
+    await page.keyboard.press('u')
+    await evidence().getByText('Asked Odile').waitFor({ state: 'detached' })
+  })
+})
+
 describe('the scope', () => {
   const rowsIn = (name: string) => page.getByRole('list', { name: 'What takes part' }).getByRole('checkbox', { name, exact: true })
   const side = () => page.getByRole('complementary', { name: 'The scope in numbers' })

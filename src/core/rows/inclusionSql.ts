@@ -9,9 +9,6 @@ const quoters: Readonly<Partial<Record<Dialect, (name: string) => string>>> = {
   sqlite: (name) => `"${name.replaceAll('"', '""')}"`,
 }
 
-/** May rows of this dialect be read so far? */
-export const readsRows = (d: Dialect): boolean => quoters[d] !== undefined
-
 /** `limit`: rows of the child to look at; null for all. The columns of the answer are those of `InclusionRow`. */
 export function inclusionSql(dialect: Dialect, child: RowEnd, parent: RowEnd, limit: number | null): string {
   const quote = quoters[dialect]

@@ -21,7 +21,8 @@ export interface ReadRowsOptions {
   readonly run: RunQuery
   /** Told after each set of columns. */
   readonly onProgress?: (done: number, all: number) => void
-  readonly signal?: AbortSignal
+  /** Stops between two queries: an AbortSignal, of which the core needs no more than this. */
+  readonly signal?: { readonly throwIfAborted: () => void }
 }
 
 /** Rows of the child that a sample looks at. */

@@ -8,7 +8,9 @@ import { pinSession } from './queries.ts'
 /** Milliseconds; what takes longer is listed as unread. */
 const statementTimeout = 20_000
 
-export type ProfileOptions = Pick<ReadRowsOptions, 'at' | 'onProgress' | 'signal'>
+export interface ProfileOptions extends Pick<ReadRowsOptions, 'at' | 'onProgress'> {
+  readonly signal?: AbortSignal
+}
 
 /** Throws SourceError where the server cannot be reached, and an AbortError when cancelled; a statement that fails is listed. */
 export async function profile(l: Location, questions: readonly RowQuestion[], o: ProfileOptions): Promise<RowEvidence> {

@@ -37,6 +37,8 @@ type OfProps = Omit<Props, 'detail'> & { readonly detail: Detail }
 
 function EvidenceOf(p: OfProps) {
   const { detail } = p
+  // The first answer that is not taken has its button, and its key, above.
+  const above = detail.choices.find((c) => !c.taken)
   return (
     <>
       <p className="db break-words text-soft">
@@ -50,7 +52,12 @@ function EvidenceOf(p: OfProps) {
       </p>
       <Rulings {...p} />
       {detail.choices.map((c) => (
-        <Choice key={`${detail.id} ${c.key}`} choice={c} alone={detail.choices.length === 1} onTake={() => void p.onAppend([c.entry])} />
+        <Choice
+          key={`${detail.id} ${c.key}`}
+          choice={c}
+          alone={detail.choices.length === 1}
+          onTake={c.taken || c === above ? null : () => void p.onAppend([c.entry])}
+        />
       ))}
       {detail.relationship ? <Ends relationship={detail.relationship} /> : null}
       {detail.columns.length > 0 ? <Columns {...p} /> : null}
@@ -146,14 +153,14 @@ function ClassName(p: OfProps) {
 }
 
 /** One answer with what speaks for and against it; those that are not taken fold when there are many. */
-function Choice({ choice, alone, onTake }: { readonly choice: DetailChoice; readonly alone: boolean; readonly onTake: () => void }) {
+function Choice({ choice, alone, onTake }: { readonly choice: DetailChoice; readonly alone: boolean; readonly onTake: (() => void) | null }) {
   return (
     <details className="mt-3" open={choice.taken || choice.evidence.length < 5}>
       <summary className="cursor-pointer border-b border-rule pb-0.5 font-sans text-sm font-semibold">
         {alone ? 'For and against' : `${choice.taken ? '✓ ' : ''}${choice.label}`} <span className="font-normal text-soft">{choice.confidence.toFixed(2)}</span>
       </summary>
       <Facts evidence={choice.evidence} />
-      {choice.taken ? null : (
+      {onTake === null ? null : (
         <button type="button" className="btn btn-xs mt-1" onClick={onTake}>
           Read as {choice.label}
         </button>

@@ -123,7 +123,7 @@ const definition = {
   'few values missing': { prior: 2.5, says: (v) => `nearly every value of ${v.columns} is one of ${v.target}(${v.targetColumns})${v.counted}` },
   'values missing': { prior: -6, says: (v) => `many values of ${v.columns} are none of ${v.target}(${v.targetColumns})${v.counted}` },
   'implied by a longer reference': { prior: -9, says: (v) => `${v.columns} is part of a reference over more columns that is declared, or holds for all rows` },
-  'only a join says so': { prior: -1, says: (v) => `nothing in the name ${v.columns} speaks of ${v.target}` },
+  'only a join says so': { prior: -0.3, says: (v) => `nothing in the name ${v.columns} speaks of ${v.target}` },
   'only values say so': { prior: -0.5, says: (v) => `nothing in the name ${v.columns} speaks of ${v.target}` },
   // Habits of the whole schema, known only after a first look at everything.
   'same name elsewhere': { prior: 1, says: (v) => `columns called ${v.columns} refer to ${v.target} elsewhere` },
