@@ -5,7 +5,7 @@ import { ZodError } from 'zod'
 import { type Catalog, decodeCatalog } from '../core/catalog/index.ts'
 import { scriptDiagnosticLine } from '../core/ddl/index.ts'
 import { nearestNames } from '../core/names/index.ts'
-import type { ReadRowsOptions, RowEvidence, RowQuestion } from '../core/rows/index.ts'
+import type { ReadRowsOptions, RowEvidence, RowQuestions } from '../core/rows/index.ts'
 import { describeFailure, parseUrl, profile, SourceError, survey } from '../engines/postgres/index.ts'
 import { describeSqliteFailure, profileSqlite, surveySqlite } from '../engines/sqlite/index.ts'
 import { badInput, ExitError } from './exit.ts'
@@ -32,7 +32,7 @@ export interface ReadSource {
   /** For messages; holds no password. */
   readonly label: string
   /** Reads rows of it for evidence; absent where there are none: a script, a snapshot. */
-  readonly profile?: (questions: readonly RowQuestion[], o: Pick<ReadRowsOptions, 'at' | 'onProgress'>) => Promise<RowEvidence>
+  readonly profile?: (questions: RowQuestions, o: Pick<ReadRowsOptions, 'at' | 'onProgress'>) => Promise<RowEvidence>
 }
 
 export interface SourceOptions {

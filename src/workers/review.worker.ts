@@ -56,12 +56,12 @@ async function fetched<T>(url: string, what: string): Promise<T> {
 /** What reading the rows would come to; it depends on the whole snapshot only. */
 function rowsView(o: Opened): RowsView {
   const questions = rowQuestions(o.base.whole)
-  const tables = new Set(questions.map((q) => relationText({ schema: q.child.schema, name: q.child.table })))
+  const tables = new Set([...questions.sets, ...questions.kinds].map((q) => relationText({ schema: q.child.schema, name: q.child.table })))
   const estimates = o.statistics.relations.filter((r) => tables.has(relationText(r))).map((r) => r.rows)
   const { rows } = o.base
   const orphans = rows?.inclusions.filter((i) => i.orphans > 0 && i.missing <= i.values / 5).length ?? 0
   return {
-    sets: questions.length,
+    sets: questions.sets.length + questions.kinds.length,
     tables: tables.size,
     rows: estimates.some((n) => n === null) ? null : estimates.reduce((a: number, b) => a + (b ?? 0), 0),
     read: rows ? { at: rows.at, inclusions: rows.inclusions.length, orphans, unread: rows.unread.length } : null,

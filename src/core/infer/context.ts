@@ -2,7 +2,8 @@
 import { type Catalog, type Column, columnsText, compareAddress, type ForeignKey, nullTest, type Relation, relationText } from '../catalog/index.ts'
 import { singular, tablePrefixes, tableWords } from '../names/index.ts'
 import type { RowEvidence } from '../rows/index.ts'
-import { type Guess, guessReferences } from './undeclared/index.ts'
+import { type Ground, groundOf } from './undeclared/ground.ts'
+import { type Guess, guessesOn } from './undeclared/index.ts'
 
 /** Columns that refer to another table, by declaration or by all that speaks for it. */
 export interface Reference {
@@ -35,6 +36,8 @@ export interface Context {
   readonly references: readonly Reference[]
   readonly declared: readonly DeclaredReference[]
   readonly guesses: readonly Guess[]
+  readonly ground: Ground
+  readonly rows: RowEvidence | null
   readonly acceptsNull: (c: Column) => boolean
   /** Foreign keys whose target is not in the catalog. */
   readonly dangling: readonly { readonly child: Relation; readonly key: ForeignKey }[]
@@ -51,9 +54,10 @@ export function inferenceContext(catalog: Catalog, rows: RowEvidence | null): Co
     dangling.push(...lost.map((key) => ({ child, key })))
     return found
   })
-  const guesses = guessReferences(catalog, relations, rows)
+  const ground = groundOf(catalog, relations, rows !== null)
+  const guesses = guessesOn(ground, rows)
   const references = [...declared, ...guesses.flatMap(takenGuess)]
-  return { catalog, relations, byText, words, prefixes, references, declared, guesses, acceptsNull: nullTest(catalog), dangling }
+  return { catalog, relations, byText, words, prefixes, references, declared, guesses, ground, rows, acceptsNull: nullTest(catalog), dangling }
 }
 
 function takenGuess(g: Guess): readonly Reference[] {

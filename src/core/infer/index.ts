@@ -7,6 +7,7 @@ import { entityFindings } from './entity.ts'
 import { findJoinTables } from './joinShape.ts'
 import { joinTableFindings } from './joinTable.ts'
 import { nameEverything } from './naming.ts'
+import { polymorphicFindings } from './polymorphic.ts'
 import { referenceFindings } from './reference.ts'
 
 export { rowQuestions } from './undeclared/index.ts'
@@ -26,5 +27,8 @@ export function infer(catalog: Catalog, rows: RowEvidence | null = null): Infere
   const x = inferenceContext(catalog, rows)
   const shapes = findJoinTables(x)
   const names = nameEverything(x, shapes.joins)
-  return { findings: [...entityFindings(x, names), ...joinTableFindings(shapes, names), ...referenceFindings(x, names)], dangling: x.dangling }
+  return {
+    findings: [...entityFindings(x, names), ...joinTableFindings(shapes, names), ...referenceFindings(x, names), ...polymorphicFindings(x)],
+    dangling: x.dangling,
+  }
 }

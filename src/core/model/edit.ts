@@ -15,6 +15,8 @@ const target = z.strictObject({
   constraint: z.string().nullable(),
 })
 
+const kindTarget = z.strictObject({ value: z.string(), schema: z.string(), table: z.string(), columns: z.array(z.string()).min(1) })
+
 const name = z.string().min(1).max(128)
 const subject = z.string().min(1)
 
@@ -25,6 +27,12 @@ export const edit = z.discriminatedUnion('facet', [
   z.strictObject({ facet: z.literal('property.name'), subject, value: name }),
   /** Of a set of columns: what they refer to; null for nothing. */
   z.strictObject({ facet: z.literal('reference.target'), subject, value: target.nullable() }),
+  /** Of a column that says which table and one that says which row of it: what each word stands for; null for nothing. */
+  z.strictObject({
+    facet: z.literal('reference.kinds'),
+    subject,
+    value: z.strictObject({ kindColumn: z.string(), idColumn: z.string(), targets: z.array(kindTarget) }).nullable(),
+  }),
   z.strictObject({ facet: z.literal('reference.ownName'), subject, value: name }),
   z.strictObject({ facet: z.literal('reference.inverseName'), subject, value: name }),
   /** Of a table with two references: hidden behind a many-to-many between their targets, or an entity. */
@@ -47,6 +55,8 @@ type Frozen<T> = T extends (infer U)[] ? readonly Frozen<U>[] : T extends object
 export type Edit = Frozen<z.infer<typeof edit>>
 export type Facet = Edit['facet']
 export type ReferenceTarget = NonNullable<Extract<Edit, { facet: 'reference.target' }>['value']>
+export type KindReading = NonNullable<Extract<Edit, { facet: 'reference.kinds' }>['value']>
+export type KindTarget = Frozen<z.infer<typeof kindTarget>>
 export type JoinReading = Extract<Edit, { facet: 'join.reading' }>['value']
 
 /** What two edits must share for one to replace the other. */

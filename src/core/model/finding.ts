@@ -3,7 +3,7 @@
 import type { Edit, FindingId } from './edit.ts'
 import { canonicalHash } from './fingerprint.ts'
 
-export type FindingKind = 'entity' | 'reference' | 'join-table'
+export type FindingKind = 'entity' | 'reference' | 'join-table' | 'polymorphic'
 
 /** One fact for (positive weight) or against (negative) an answer. */
 export interface Evidence {

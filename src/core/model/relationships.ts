@@ -86,8 +86,11 @@ export function printedRelationships(
     partOf: h.partOf,
     evidence: evidence.get(h.id) ?? [],
   })
+  const kinds = findings.flatMap((f) => (f.kind === 'polymorphic' && statuses.get(f.id) !== 'rejected' ? kindAnswers(f) : []))
   const others = findings.flatMap((f) => (isGuess(f) && isUnruled(statuses.get(f.id)) ? otherAnswers(f, taken.get(f.id)) : []))
-  return [...whole, ...model.joinHalves.map(half), ...others].filter((r) => r.confidence >= minimum).sort((a, b) => (a.id < b.id ? -1 : a.id > b.id ? 1 : 0))
+  return [...whole, ...model.joinHalves.map(half), ...others, ...kinds]
+    .filter((r) => r.confidence >= minimum)
+    .sort((a, b) => (a.id < b.id ? -1 : a.id > b.id ? 1 : 0))
 }
 
 const isUnruled = (s: FindingStatus | undefined) => s === 'open' || s === 'certain' || s === 'folded'
@@ -131,4 +134,27 @@ function otherAnswers(f: Finding, entity: string | undefined): readonly PrintedR
       },
     ]
   })
+}
+
+/** One line per word of a column that says which table. */
+function kindAnswers(f: Finding): readonly PrintedRelationship[] {
+  const address = parseAddress(f.subject)
+  return f.alternatives.flatMap((a) =>
+    a.edits.flatMap((e) =>
+      e.facet !== 'reference.kinds' || !e.value || !address
+        ? []
+        : e.value.targets.map(
+            (t): PrintedRelationship => ({
+              id: `${f.id}>${t.value}`,
+              kind: 'polymorphic',
+              state: 'guessed',
+              confidence: a.confidence,
+              from: { schema: address.schema, table: address.name, columns: [e.value?.idColumn ?? ''], property: '', optional: false },
+              to: { schema: t.schema, table: t.table, columns: t.columns, property: '' },
+              through: null,
+              evidence: a.evidence,
+            }),
+          ),
+    ),
+  )
 }

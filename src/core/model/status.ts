@@ -64,6 +64,8 @@ export function rejecting(f: Finding): readonly Edit[] | null {
       return [{ facet: 'reference.target', subject: f.subject, value: null }]
     case 'join-table':
       return [{ facet: 'join.reading', subject: f.subject, value: { as: 'entity' } }]
+    case 'polymorphic':
+      return [{ facet: 'reference.kinds', subject: f.subject, value: null }]
     case 'entity':
       return null
     default:

@@ -97,6 +97,7 @@ export interface Detail {
 const choiceLabels: Readonly<Record<string, string>> = {
   declared: 'a reference, as declared',
   class: 'a class',
+  'several tables': 'a row of one of several tables',
   'many-to-many': 'a many-to-many, the table hidden',
   entity: 'an entity of its own',
 }
@@ -178,7 +179,10 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     })),
     accept: ruling(finding, 'accept', structural(accepting(finding, taken)), null),
     reject:
-      rejection && taken !== 'entity' && (relationship !== undefined || r.model.joinHalves.some((h) => h.id === id))
+      rejection &&
+      taken !== 'entity' &&
+      taken !== noReference &&
+      (finding.kind === 'polymorphic' || relationship !== undefined || r.model.joinHalves.some((h) => h.id === id))
         ? ruling(finding, 'reject', rejection, null)
         : null,
     asked: openQuestions(entries).get(finding.id) ?? null,
@@ -199,6 +203,8 @@ function questionOf(f: Finding): string {
       return `What does ${subject} refer to?`
     case 'join-table':
       return `Does ${subject} only join two others, or is it something of its own?`
+    case 'polymorphic':
+      return `Which tables does ${subject} refer to, and by which words?`
     case 'entity':
       return `What is a row of ${subject} called?`
     default:
@@ -222,13 +228,15 @@ export const askingFor = (d: Pick<Detail, 'id' | 'fingerprint'>, whom: string, q
 })
 
 /** The edits of an alternative that say what it is, without the names, which people may have changed already. */
-const structural = (edits: readonly Edit[]): readonly Edit[] => edits.filter((e) => e.facet === 'join.reading' || e.facet === 'reference.target')
+const structural = (edits: readonly Edit[]): readonly Edit[] =>
+  edits.filter((e) => e.facet === 'join.reading' || e.facet === 'reference.target' || e.facet === 'reference.kinds')
 
 function takenChoice(f: Finding, r: Review, related: boolean): string {
   if (f.kind === 'reference' && isGuess(f)) {
     const target = r.model.relationships.find((x) => x.id === f.id)?.to.entity ?? r.model.joinHalves.find((h) => h.id === f.id)?.target
     return f.alternatives.find((a) => target !== undefined && a.key.startsWith(`${target}(`))?.key ?? noReference
   }
+  if (f.kind === 'polymorphic') return r.kinds.get(f.subject) ? 'several tables' : noReference
   if (f.kind !== 'join-table') return f.alternatives[0].key
   if (related) return 'many-to-many'
   return r.model.entities.some((e) => e.id === f.subject) ? 'entity' : f.alternatives[0].key

@@ -52,7 +52,7 @@ export function docketItems(r: Review): readonly DocketItem[] {
       partOf: halves.get(f.id) ?? null,
     }
   })
-  const kinds: Readonly<Record<Finding['kind'], number>> = { 'join-table': 0, reference: 1, entity: 2 }
+  const kinds: Readonly<Record<Finding['kind'], number>> = { 'join-table': 0, polymorphic: 1, reference: 2, entity: 3 }
   const waiting = (i: DocketItem) => (i.changed ? 0 : i.status === 'open' ? 1 : 2)
   return items
     .map((item, at) => ({ item, at }))
@@ -74,6 +74,8 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
       return name ? `${shown(f.subject)} becomes the class ${name}.` : `${shown(f.subject)} joins two others and has no class of its own.`
     case 'join-table':
       return `${shown(f.subject)} joins ${f.alternatives.length > 1 ? 'two others' : 'more than two others'}, and is read as an entity: ${name ?? ''}.`
+    case 'polymorphic':
+      return kindsText(f, r)
     case 'reference':
       return r.model.joinHalves.some((h) => h.id === f.id)
         ? `${shown(f.subject)} is one half of a many-to-many.`
@@ -81,6 +83,16 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
     default:
       return unreachable(f.kind)
   }
+}
+
+/** `field.tag(owner_id) is of the table that owner_kind names: bay is field.bay.` */
+function kindsText(f: Finding, r: Review): string {
+  const kinds = r.kinds.get(f.subject)
+  const columns = parseAddress(f.subject)
+  const table = shown(f.subject).replace(/\(.*/, '')
+  if (!kinds) return `${table}(${columns?.columns.join(', ') ?? ''}) is not read as a row of one of several tables.`
+  const words = kinds.targets.map((t) => `${t.value} is ${shown(relationText({ schema: t.schema, name: t.table }))}`)
+  return `${table}(${kinds.idColumn}) is of the table that ${kinds.kindColumn} names${words.length > 0 ? `: ${words.join(', ')}` : '; which words it has, only rows tell'}.`
 }
 
 /** The likeliest table, where none is likely enough. */

@@ -9,6 +9,8 @@ import {
   type Finding,
   type FindingStatus,
   findingStatuses,
+  foldFacets,
+  type KindReading,
   type LedgerEntry,
   type ModelDiagnostic,
   type Revision,
@@ -22,6 +24,8 @@ export interface Review {
   /** Ruled on, and answering otherwise now. */
   readonly changed: ReadonlySet<string>
   readonly model: EntityModel
+  /** Pairs of columns that say which table and which row, by subject, as they are in force. */
+  readonly kinds: ReadonlyMap<string, KindReading>
   readonly revision: Revision
 }
 
@@ -59,9 +63,20 @@ export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: re
     findings: base.findings,
     statuses: findingStatuses(base.findings, entries, defaultThreshold),
     changed: changedSinceRuling(base.findings, entries),
+    kinds: kindReadings(base.findings, entries),
     model: base.whole === base.catalog ? model : { ...model, diagnostics: aboutScope(model.diagnostics, base.whole) },
     revision: { snapshot, evidence: base.rows === null ? null : evidenceHash(base.rows), ledger: entries.at(-1)?.seq ?? 0, inference: inferenceVersion },
   }
+}
+
+function kindReadings(findings: readonly Finding[], entries: readonly LedgerEntry[]): ReadonlyMap<string, KindReading> {
+  const facets = foldFacets(findings, entries)
+  return new Map(
+    facets.subjects('reference.kinds').flatMap((subject) => {
+      const value = facets.get('reference.kinds', subject)
+      return value ? [[subject, value] as const] : []
+    }),
+  )
 }
 
 /** A ruling on what was left out is no fault; a key that leads there is told for what it is. */

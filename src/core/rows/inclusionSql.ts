@@ -9,14 +9,34 @@ const quoters: Readonly<Partial<Record<Dialect, (name: string) => string>>> = {
   sqlite: (name) => `"${name.replaceAll('"', '""')}"`,
 }
 
-/** `limit`: rows of the child to look at; null for all. The columns of the answer are those of `InclusionRow`. */
-export function inclusionSql(dialect: Dialect, child: RowEnd, parent: RowEnd, limit: number | null): string {
+function quoterOf(dialect: Dialect): (name: string) => string {
   const quote = quoters[dialect]
   if (!quote) throw new Error(`rows of ${dialect} are not read`)
+  return quote
+}
+
+/** Words of a column and how often each occurs, the first of them; more than these are no kinds. */
+export function kindSql(dialect: Dialect, table: RowEnd, kindColumn: string, most: number): string {
+  const quote = quoterOf(dialect)
+  const from = table.schema === '' ? quote(table.table) : `${quote(table.schema)}.${quote(table.table)}`
+  const kind = quote(kindColumn)
+  return `select cast(${kind} as ${dialect === 'sqlite' ? 'text' : 'varchar'}) as value, count(*) as rows from ${from}\nwhere ${kind} is not null group by ${kind} order by 2 desc, 1 limit ${most + 1}`
+}
+
+/** Only rows whose column has this value. */
+export interface OnlyKind {
+  readonly column: string
+  readonly value: string
+}
+
+/** `limit`: rows of the child to look at; null for all. The columns of the answer are those of `InclusionRow`. */
+export function inclusionSql(dialect: Dialect, child: RowEnd, parent: RowEnd, limit: number | null, only: OnlyKind | null = null): string {
+  const quote = quoterOf(dialect)
   const from = (e: RowEnd) => (e.schema === '' ? quote(e.table) : `${quote(e.schema)}.${quote(e.table)}`)
   const own = child.columns.map(quote)
   const keys = own.map((c, i) => `${c} as k${i}`).join(', ')
-  const filled = own.map((c) => `${c} is not null`).join(' and ')
+  const kind = only ? ` and ${quote(only.column)} = '${only.value.replaceAll("'", "''")}'` : ''
+  const filled = own.map((c) => `${c} is not null`).join(' and ') + kind
   const rows = `select ${keys} from ${from(child)} where ${filled}${limit === null ? '' : ` limit ${limit}`}`
   const names = own.map((_, i) => `k${i}`).join(', ')
   const on = parent.columns.map((c, i) => `p.${quote(c)} = v.k${i}`).join(' and ')

@@ -29,6 +29,16 @@ export const inclusion = z.strictObject({
   query: z.string(),
 })
 
+/** A column that says of which table the value beside it is: how often each word occurs, and how many of its rows are in the table it names. */
+export const kindCount = z.strictObject({
+  schema: name,
+  table: name,
+  kindColumn: name,
+  idColumn: name,
+  kinds: z.array(z.strictObject({ value: z.string(), rows: count, inclusion: inclusion.nullable() })),
+  query: z.string(),
+})
+
 export const rowEvidence = z.strictObject({
   format: z.literal('pelvok.rows/1'),
   /** Where the rows were read: host, port and database, or a file; no secret. */
@@ -36,11 +46,13 @@ export const rowEvidence = z.strictObject({
   /** ISO 8601, UTC. */
   at: z.string(),
   inclusions: z.array(inclusion),
+  kinds: z.array(kindCount),
   /** What took too long or was refused, with what was said. */
   unread: z.array(z.strictObject({ child: end, parent: end, because: z.string() })),
 })
 
 export type Inclusion = Readonly<z.infer<typeof inclusion>>
+export type KindCount = Readonly<z.infer<typeof kindCount>>
 export type RowEvidence = Readonly<z.infer<typeof rowEvidence>>
 export type RowEnd = Readonly<z.infer<typeof end>>
 

@@ -1,5 +1,5 @@
 // Rows of a PostgreSQL database, read for evidence: one connection, read-only, a timeout per statement.
-import { type ReadRowsOptions, type RowEvidence, type RowQuestion, readRows } from '../../core/rows/index.ts'
+import { type ReadRowsOptions, type RowEvidence, type RowQuestions, readRows } from '../../core/rows/index.ts'
 import { cancelRunning, connect } from './connect.ts'
 import { classifyFailure, SourceError } from './failure.ts'
 import type { Location } from './location.ts'
@@ -13,7 +13,7 @@ export interface ProfileOptions extends Pick<ReadRowsOptions, 'at' | 'onProgress
 }
 
 /** Throws SourceError where the server cannot be reached, and an AbortError when cancelled; a statement that fails is listed. */
-export async function profile(l: Location, questions: readonly RowQuestion[], o: ProfileOptions): Promise<RowEvidence> {
+export async function profile(l: Location, questions: RowQuestions, o: ProfileOptions): Promise<RowEvidence> {
   const client = await connect(l)
   const cancel = () => void cancelRunning(client, l).catch(() => {})
   o.signal?.addEventListener('abort', cancel)
@@ -29,7 +29,7 @@ export async function profile(l: Location, questions: readonly RowQuestion[], o:
         await client.query('savepoint reading')
         try {
           const { rows } = await client.query(sql)
-          return { ok: true, row: rows[0] as Record<string, unknown> }
+          return { ok: true, rows: rows as Record<string, unknown>[] }
         } catch (error) {
           o.signal?.throwIfAborted()
           await client.query('rollback to savepoint reading')

@@ -1,11 +1,12 @@
 // What columns refer to where nothing declares it: candidates by name, type and key, each with its evidence and a confidence.
 import { type Catalog, columnsText, type Relation, relationText } from '../../catalog/index.ts'
 import type { Evidence } from '../../model/index.ts'
-import type { RowEnd, RowEvidence, RowQuestion } from '../../rows/index.ts'
+import { type RowEnd, type RowEvidence, type RowQuestion, type RowQuestions, rowEnd } from '../../rows/index.ts'
 import { type Candidate, type Question, singleQuestions } from './candidates.ts'
 import { compositeQuestions } from './composite.ts'
 import { type FactName, type FactView, facts as factTable, priors } from './facts.ts'
-import { groundOf } from './ground.ts'
+import { type Ground, groundOf } from './ground.ts'
+import { type KindPair, keyNamed, kindPairs } from './kinds.ts'
 import { countedText, endsOf, rowFactNames, withRows } from './rowFacts.ts'
 import { type Scored, score } from './score.ts'
 import { weights } from './weights.ts'
@@ -50,7 +51,11 @@ function isWorthAsking(c: Candidate): boolean {
  * candidate counts too. O(columns × words).
  */
 export function guessReferences(catalog: Catalog, relations: readonly Relation[], rows: RowEvidence | null = null): readonly Guess[] {
-  const g = groundOf(catalog, relations, rows !== null)
+  return guessesOn(groundOf(catalog, relations, rows !== null), rows)
+}
+
+/** The same on ground that is made already. */
+export function guessesOn(g: Ground, rows: RowEvidence | null): readonly Guess[] {
   const plain = [...singleQuestions(g), ...compositeQuestions(g)]
   const questions = rows === null ? plain : withRows(plain, rows)
   const scores = score(questions, g.settled, weights.first, weights.second)
@@ -58,7 +63,7 @@ export function guessReferences(catalog: Catalog, relations: readonly Relation[]
 }
 
 /** What rows to read for a catalog: each set of columns that may refer, and what to, the likeliest first. */
-export function rowQuestions(catalog: Catalog): readonly RowQuestion[] {
+export function rowQuestions(catalog: Catalog): RowQuestions {
   const g = groundOf(
     catalog,
     catalog.relations.filter((r) => r.kind !== 'partition'),
@@ -66,7 +71,7 @@ export function rowQuestions(catalog: Catalog): readonly RowQuestion[] {
   )
   const questions = [...singleQuestions(g), ...compositeQuestions(g)]
   const scores = score(questions, g.settled, weights.first, weights.second)
-  return questions.flatMap((q, i): RowQuestion[] => {
+  const sets = questions.flatMap((q, i): RowQuestion[] => {
     const list = q.candidates.map((c, j) => ({ c, s: scores[i]?.[j]?.confidence ?? 0 })).toSorted((a, b) => b.s - a.s)
     // The columns of a key may come in another order for another target: one question per order.
     const orders = new Map<string, { child: RowEnd; parents: RowEnd[] }>()
@@ -79,6 +84,18 @@ export function rowQuestions(catalog: Catalog): readonly RowQuestion[] {
     }
     return [...orders.values()]
   })
+  const kinds = kindPairs(g).map((p) => ({ child: rowEnd(p.child, [p.id.name]), kindColumn: p.kind.name, tableOf: (word: string) => endNamed(g, p, word) }))
+  return { sets, kinds }
+}
+
+function endNamed(g: Ground, p: KindPair, word: string): RowEnd | null {
+  const key = keyNamed(g, p, word)
+  return key
+    ? rowEnd(
+        key.relation,
+        key.columns.map((c) => c.name),
+      )
+    : null
 }
 
 function guessOf(q: Question, scores: readonly Scored[]): readonly Guess[] {
