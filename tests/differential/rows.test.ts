@@ -118,6 +118,17 @@ describe.each(['PostgreSQL', 'SQLite'] as const)('rows of %s', (engine) => {
     expect([...found].filter(([key, f]) => f.sure >= 0.5 && !isTrue(key)).map(([key, f]) => `${key} ${f.sure}`)).toEqual([])
   })
 
+  it('a kind and an id lead to the tables its words name', () => {
+    const f = infer(catalog, rows).findings.find((x) => x.kind === 'polymorphic')
+    const [edit] = f?.alternatives[0].edits ?? []
+    expect(edit?.facet === 'reference.kinds' ? edit.value?.targets.map((t) => `${t.value} ${t.table}`).toSorted() : null).toEqual([
+      'hive hive',
+      'inspection inspection',
+      'queen queen',
+    ])
+    expect(f?.alternatives[0].confidence).toBeGreaterThan(0.9)
+  })
+
   it('orphans are exact', async () => {
     const of = (i: Inclusion) => i.child.table === 'bk_levy' && i.parent.table === 'bk_keeper' && i.child.columns[0] === 'keeper_no'
     const byHand = await rowsOf<{ orphans: number; rows: number }>(
