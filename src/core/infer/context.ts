@@ -47,14 +47,14 @@ export function inferenceContext(catalog: Catalog, rows: RowEvidence | null): Co
   const relations = catalog.relations.filter((r) => r.kind !== 'partition').toSorted(compareAddress)
   const byText = new Map(relations.map((r) => [relationText(r), r]))
   const prefixes = tablePrefixes(relations)
-  const words = new Map(relations.map((r) => [relationText(r), singular(tableWords(r, prefixes))]))
+  const ground = groundOf(catalog, relations, rows !== null)
+  const words = new Map(relations.map((r) => [relationText(r), singular(tableWords(r, prefixes).flatMap(ground.lexicon.spelled))]))
   const dangling: { child: Relation; key: ForeignKey }[] = []
   const declared = relations.flatMap((child) => {
     const { found, lost } = referencesOf(child, byText)
     dangling.push(...lost.map((key) => ({ child, key })))
     return found
   })
-  const ground = groundOf(catalog, relations, rows !== null)
   const guesses = guessesOn(ground, rows)
   const references = [...declared, ...guesses.flatMap(takenGuess)]
   return { catalog, relations, byText, words, prefixes, references, declared, guesses, ground, rows, acceptsNull: nullTest(catalog), dangling }

@@ -29,6 +29,9 @@ export interface Names {
 
 const wordsOf = (x: Context, r: { readonly schema: string; readonly name: string }) => x.words.get(relationText(r)) ?? splitWords(r.name)
 
+/** An identifier with its words set apart, also where nothing but the schema's own words tells them: crateid → crate_id. */
+const apart = (x: Context, identifier: string) => x.ground.lexicon.spelled(identifier).join('_')
+
 function entityNames(x: Context): ReadonlyMap<string, string> {
   const requests = x.relations.map((r): NameRequest => {
     const words = wordsOf(x, r)
@@ -58,7 +61,7 @@ function endNaming(x: Context, pairs: ReturnType<typeof countPairs>, r: Ends): E
   return {
     child: wordsOf(x, r.child),
     parent: wordsOf(x, r.parent),
-    pairs: r.columns.map((column, i) => ({ column, target: r.targetColumns[i] ?? '' })),
+    pairs: r.columns.map((column, i) => ({ column: apart(x, column), target: apart(x, r.targetColumns[i] ?? '') })),
     oneToOne: uniqueOver(r.child, r.columns) !== null,
     self: r.child === r.parent,
     several: pairs(r.child, r.parent) > 1,
@@ -93,12 +96,12 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
   const ownFirst = new Map<string, { name: string; target: string }>()
   for (const { r, n } of ends) {
     const [pair] = n.pairs
-    if (n.pairs.length === 1 && pair) ownFirst.set(columnsText(r.child, [pair.column]), { name: ownEndCandidates(n)[0] as string, target: pair.target })
+    if (n.pairs.length === 1 && pair) ownFirst.set(columnsText(r.child, r.columns), { name: ownEndCandidates(n)[0] as string, target: pair.target })
   }
   const columns = x.relations.flatMap((r) =>
     r.columns.map((c): Pending => {
       const subject = columnsText(r, [c.name])
-      const words = splitWords(c.name)
+      const words = x.ground.lexicon.spelled(c.name)
       const plain = camelCase(words)
       const end = ownFirst.get(subject)
       const room = end?.name === plain ? [camelCase([...words, splitWords(end.target).at(-1) ?? 'key'])].filter((name) => name !== plain) : []
@@ -113,7 +116,7 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
     const subject = relationText(j.relation)
     const self = j.first.parent === j.second.parent
     const candidates = (r: Reference) => {
-      const role = r.columns.length === 1 ? roleWords(r.columns[0] ?? '', r.targetColumns[0] ?? '', wordsOf(x, r.parent)) : []
+      const role = r.columns.length === 1 ? roleWords(apart(x, r.columns[0] ?? ''), apart(x, r.targetColumns[0] ?? ''), wordsOf(x, r.parent)) : []
       return manyEndCandidates(wordsOf(x, r.parent), wordsOf(x, j.relation), role, self)
     }
     return [

@@ -20,6 +20,8 @@ export interface TableWords {
 
 export interface Lexicon {
   readonly words: (identifier: string) => readonly string[]
+  /** The words as they are written, for names: neither singular nor without their digits. */
+  readonly spelled: (identifier: string) => readonly string[]
   /** By relation text. */
   readonly tables: ReadonlyMap<string, TableWords>
 }
@@ -36,8 +38,8 @@ export function lexiconOf(relations: readonly Relation[]): Lexicon {
     }
     return s
   }
-  const pieces = (identifier: string) => splitWords(identifier).flatMap(apartDigits).map(stem)
-  const vocabulary = vocabularyOf(relations, pieces, stem)
+  const pieces = (identifier: string) => splitWords(identifier).flatMap(apartDigits)
+  const vocabulary = vocabularyOf(relations, (identifier) => pieces(identifier).map(stem), stem)
   const glued = new Map<string, readonly string[]>()
   const unglue = (w: string) => {
     let parts = glued.get(w)
@@ -51,12 +53,18 @@ export function lexiconOf(relations: readonly Relation[]): Lexicon {
   const words = (identifier: string) => {
     let list = known.get(identifier)
     if (list === undefined) {
-      list = pieces(identifier).flatMap(unglue)
+      list = pieces(identifier).flatMap(unglue).map(stem)
       known.set(identifier, list)
     }
     return list
   }
-  return { words, tables: tableWords(relations, words) }
+  const spelled = (identifier: string) =>
+    splitWords(identifier).flatMap((word) => {
+      const [letters, digits] = apartDigits(word)
+      const parts = unglue(letters as string)
+      return digits === undefined ? parts : [...parts.slice(0, -1), `${parts.at(-1)}${digits}`]
+    })
+  return { words, spelled, tables: tableWords(relations, words) }
 }
 
 /** `label2` → label, 2: numbered columns are roles, and numbers in table names tell siblings apart. */
@@ -89,7 +97,7 @@ function vocabularyOf(relations: readonly Relation[], pieces: (s: string) => rea
 
 /** `crateid` → crate, id; `baygroupid` → bay, group, id; a word that does not fall into known words whole stays as it is. */
 function segment(word: string, v: Vocabulary, stem: (w: string) => string): readonly string[] {
-  if (word.length < 4 || v.tables.has(word) || !/^\p{L}+$/u.test(word)) return [word]
+  if (word.length < 4 || v.tables.has(word) || v.tables.has(stem(word)) || !/^\p{L}+$/u.test(word)) return [word]
   // best[i]: fewest pieces that make up the first i letters.
   const best: (readonly string[] | null)[] = [[]]
   for (let end = 1; end <= word.length; end += 1) {
@@ -101,13 +109,13 @@ function segment(word: string, v: Vocabulary, stem: (w: string) => string): read
       const strong = v.tables.has(piece) || v.tables.has(stem(piece))
       const key = end === word.length && start > 0 && keyWords.has(piece)
       if (!(strong && piece.length >= 3) && !key && !(piece.length >= 4 && v.apart.has(piece))) continue
-      if (found === null || before.length + 1 < found.length) found = [...before, key ? piece : stem(piece)]
+      if (found === null || before.length + 1 < found.length) found = [...before, piece]
     }
     best.push(found)
   }
   const whole = best[word.length]
   // A word that only happens to be two others, none of them a table's, stays whole.
-  return whole && whole.length > 1 && whole.some((p) => v.tables.has(p)) ? whole : [word]
+  return whole && whole.length > 1 && whole.some((p) => v.tables.has(p) || v.tables.has(stem(p))) ? whole : [word]
 }
 
 function tableWords(relations: readonly Relation[], words: (s: string) => readonly string[]): ReadonlyMap<string, TableWords> {
