@@ -1,7 +1,7 @@
 // What rows say for and against a candidate.
-import { type Inclusion, inclusionKey, type RowEnd, type RowEvidence, rowEnd } from '../../rows/index.ts'
+import { type Inclusion, inclusionKey, type KindCount, type RowEnd, type RowEvidence, rowEnd } from '../../rows/index.ts'
 import type { Candidate, Question } from './candidates.ts'
-import type { FactName } from './facts.ts'
+import type { FactList, FactName } from './facts.ts'
 
 export const rowFactNames: ReadonlySet<FactName> = new Set(['values all there', 'few values missing', 'values missing'])
 
@@ -14,7 +14,9 @@ export function endsOf(c: Candidate): { readonly child: RowEnd; readonly parent:
 /** Questions with what the rows say added to their candidates; those that nothing but their values speaks for fall away unless these do. */
 export function withRows(questions: readonly Question[], rows: RowEvidence): readonly Question[] {
   const known = new Map(rows.inclusions.map((i) => [inclusionKey(i.child, i.parent), i]))
+  const several = new Set(rows.kinds.filter(namesSeveral).map((k) => `${k.schema}\n${k.table}\n${k.idColumn}`))
   return questions.flatMap((q) => {
+    const isOfSeveral = q.columns.length === 1 && several.has(`${q.child.schema}\n${q.child.name}\n${q.columns[0]?.name}`)
     const candidates = q.candidates.flatMap((c): Candidate[] => {
       const { child, parent } = endsOf(c)
       const found = known.get(inclusionKey(child, parent))
@@ -22,11 +24,16 @@ export function withRows(questions: readonly Question[], rows: RowEvidence): rea
       const wide = c.facts.has('only values say so')
       if (!found || !fact) return wide ? [] : [c]
       if (wide && fact[0] === 'values missing') return []
-      return [{ ...c, rows: found, facts: new Map([...c.facts, fact]) }]
+      // The words beside it lead to several tables: that the values happen to be in one says little.
+      const beside: FactList = isOfSeveral ? [['a kind stands beside it', 2]] : []
+      return [{ ...c, rows: found, facts: new Map([...c.facts, fact, ...beside]) }]
     })
     return candidates.length === 0 ? [] : [{ ...q, candidates }]
   })
 }
+
+/** Do the words of a kind column lead to at least two tables? */
+const namesSeveral = (k: KindCount) => new Set(k.kinds.flatMap((x) => (x.inclusion ? [x.inclusion.parent.table] : []))).size > 1
 
 /** Shares of the values that no parent has. */
 const few = 0.05
