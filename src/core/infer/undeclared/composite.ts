@@ -18,24 +18,29 @@ type Places = ReadonlyMap<string, ReadonlyMap<Relation, readonly Place[]>>
 
 const longest = 6
 
+/** So many keys of the same words say nothing by themselves: every table of a tenant has its (tenant, name). */
+const crowd = 8
+
 const setText = (child: Relation, columns: readonly Column[]) => columnsText(child, columns.map((c) => c.name).toSorted())
 
 /** Questions about sets of columns, each set of a table once. */
 export function compositeQuestions(g: Ground): readonly Question[] {
   const keys = g.keys.filter((k) => k.columns.length > 1 && k.columns.length <= longest)
   if (keys.length === 0) return []
-  const places = placesOf(g, keys)
+  const bodies = new Map<string, number>()
+  for (const t of g.lexicon.tables.values()) bodies.set(bodyOf(t).join(' '), (bodies.get(bodyOf(t).join(' ')) ?? 0) + 1)
+  const wordings = new Map(keys.map((k) => [k, wordingOf(g, k, bodies)]))
+  const places = placesOf(g, [...wordings.values()])
+  const speakers = speakersOf(g, [...wordings.values()])
   const owners = new Map<string, number>()
-  const keyText = (k: TargetKey) =>
-    k.columns
-      .map((c) => g.lexicon.words(c.name).join(' '))
-      .sort()
-      .join()
+  const keyText = (k: TargetKey) => (wordings.get(k)?.texts ?? []).toSorted().join()
   for (const k of keys) owners.set(keyText(k), (owners.get(keyText(k)) ?? 0) + 1)
   const declared = new Set(g.settled.map((d) => setText(d.child, d.columns)))
   const bySet = new Map<string, { child: Relation; columns: readonly Column[]; candidates: Candidate[] }>()
   for (const key of keys) {
-    for (const { child, columns, role } of placements(g, key, places)) {
+    const w = wordings.get(key) as KeyWording
+    const children = childrenFor(w, places, speakers, owners.get(keyText(key)) ?? 1)
+    for (const { child, columns, role } of placements(g, key, w, places, children)) {
       const facts = compositeFacts(g, child, columns, key, role, owners.get(keyText(key)) ?? 1)
       if (facts === null) continue
       const text = setText(child, columns)
@@ -49,8 +54,23 @@ export function compositeQuestions(g: Ground): readonly Question[] {
   return [...bySet.values()]
 }
 
-function placesOf(g: Ground, keys: readonly TargetKey[]): Places {
-  const wanted = new Set(keys.flatMap((k) => k.columns.map((c) => g.lexicon.words(c.name).join(' '))))
+/** Words of a key's column, and the same behind the name of its table: `id` and `lot id`. */
+interface KeyWording {
+  readonly phrase: string
+  readonly texts: readonly string[]
+}
+
+const bodyOf = (t: TableWords) => t.words.slice(t.area, t.words.length - t.idle)
+
+/** A table goes by its name without the area, unless many share that. */
+function wordingOf(g: Ground, key: TargetKey, bodies: ReadonlyMap<string, number>): KeyWording {
+  const t = g.lexicon.tables.get(key.table) as TableWords
+  const body = bodyOf(t).join(' ')
+  return { phrase: (bodies.get(body) ?? 0) > crowd ? t.words.join(' ') : body, texts: key.columns.map((c) => (t.columns.get(c.name) ?? []).join(' ')) }
+}
+
+function placesOf(g: Ground, wordings: readonly KeyWording[]): Places {
+  const wanted = new Set(wordings.flatMap((w) => w.texts.flatMap((t) => [t, `${w.phrase} ${t}`])))
   const places = new Map<string, Map<Relation, Place[]>>()
   for (const child of g.tables) {
     for (const column of child.columns) {
@@ -76,32 +96,66 @@ interface Placement {
   readonly role: string
 }
 
-/** Where a whole key is found in another table: every column of it under one role, or without one. */
-function placements(g: Ground, key: TargetKey, places: Places): readonly Placement[] {
-  const perColumn = key.columns.map((c) => places.get(g.lexicon.words(c.name).join(' ')))
-  const rarest = perColumn.reduce((a, b) => ((b?.size ?? 0) < (a?.size ?? 0) ? b : a), perColumn[0])
-  const t = g.lexicon.tables.get(key.table) as TableWords
-  const phrase = t.words.slice(t.area).join(' ')
-  return [...(rarest?.keys() ?? [])].flatMap((child) => {
-    const lists = perColumn.map((m) => m?.get(child) ?? [])
+const manySpeakers = 24
+
+const isGeneric = (text: string) => text.split(' ').every((w) => keyWords.has(w))
+
+/** Tables worth a look: those that have the key's rarest column, or, where anything could have it, that speak of its table. */
+function childrenFor(w: KeyWording, places: Places, speakers: ReadonlyMap<string, readonly Relation[]>, owners: number): ReadonlySet<Relation> {
+  const telling = w.texts.filter((t) => !isGeneric(t))
+  const generic = telling.length < w.texts.length
+  if (!generic && owners <= crowd) {
+    const maps = telling.map((t) => places.get(t))
+    return new Set(maps.reduce((a, b) => ((b?.size ?? 0) < (a?.size ?? 0) ? b : a), maps[0])?.keys() ?? [])
+  }
+  const named = w.texts.flatMap((t) => [...(places.get(`${w.phrase} ${t}`)?.keys() ?? [])])
+  const speaking = speakers.get(w.phrase) ?? []
+  // A word that many tables have in their names is no name of one.
+  return new Set([...named, ...(speaking.length > manySpeakers ? [] : speaking)])
+}
+
+/** Tables by what their names speak of: the names of tables with a composite key. */
+function speakersOf(g: Ground, wordings: readonly KeyWording[]): ReadonlyMap<string, readonly Relation[]> {
+  const wanted = new Set(wordings.map((w) => w.phrase))
+  const found = new Map<string, Relation[]>()
+  for (const r of g.tables) {
+    const words = g.lexicon.tables.get(relationText(r))?.words ?? []
+    for (let from = 0; from < words.length; from += 1) {
+      for (let to = from + 1; to <= words.length; to += 1) {
+        const text = words.slice(from, to).join(' ')
+        if (wanted.has(text)) found.set(text, [...(found.get(text) ?? []), r])
+      }
+    }
+  }
+  return found
+}
+
+/** Where a whole key is found in other tables: every column of it under one role, or without one. */
+function placements(g: Ground, key: TargetKey, w: KeyWording, places: Places, children: ReadonlySet<Relation>): readonly Placement[] {
+  return [...children].flatMap((child) => {
+    const own = g.lexicon.tables.get(relationText(child)) as TableWords
+    const speaks = child !== key.relation && w.phrase.split(' ').every((x) => own.words.includes(x))
+    const lists = w.texts.map((t) => {
+      const named = places.get(`${w.phrase} ${t}`)?.get(child) ?? []
+      const plain = places.get(t)?.get(child) ?? []
+      if (!isGeneric(t)) return [...named, ...plain]
+      return named.length > 0 || !speaks ? named : plain.filter((p) => p.role === '')
+    })
     if (lists.some((l) => l.length === 0)) return []
     const roles = new Set(lists.flatMap((l) => l.map((p) => p.role)))
-    return [...roles].flatMap((role): Placement[] => {
-      if (child === key.relation && role === '') return []
-      const taken = lists.map((l, i) => {
-        const generic = g.lexicon.words(key.columns[i]?.name ?? '').every((w) => keyWords.has(w))
-        const under = l.find((p) => p.role === role)
-        if (under && !(generic && role === '')) return under
-        return l.find((p) => p.role === phrase && generic) ?? (role !== '' || !generic ? l.find((p) => p.role === '' && !generic) : undefined) ?? under
-      })
-      const columns = taken.flatMap((p) => (p ? [p.column] : []))
-      if (columns.length < key.columns.length || new Set(columns).size < columns.length) return []
-      // At least one column is under the role; the others may be shared, as a tenant's is.
-      if (role !== '' && !taken.some((p) => p?.role === role)) return []
-      if (child === key.relation && columns.every((c) => key.columns.includes(c))) return []
-      return [{ child, columns, role: role === phrase ? '' : role }]
-    })
+    return [...roles].flatMap((role) => placed(child, key, lists, role, w.phrase))
   })
+}
+
+/** A column for each of the key's, all under the role or shared by all roles, as a tenant's is. */
+function placed(child: Relation, key: TargetKey, lists: readonly (readonly Place[])[], role: string, phrase: string): readonly Placement[] {
+  if (role === phrase && lists.some((l) => l.some((p) => p.role === ''))) return []
+  const taken = lists.map((l) => l.find((p) => p.role === role) ?? l.find((p) => p.role === ''))
+  const columns = taken.flatMap((p) => (p ? [p.column] : []))
+  if (columns.length < key.columns.length || new Set(columns).size < columns.length) return []
+  if (role !== '' && !taken.some((p) => p?.role === role)) return []
+  if (child === key.relation && (role === '' || columns.every((c) => key.columns.includes(c)))) return []
+  return [{ child, columns, role: role === phrase ? '' : role }]
 }
 
 function compositeFacts(g: Ground, child: Relation, columns: readonly Column[], key: TargetKey, role: string, owners: number): Facts | null {

@@ -48,7 +48,7 @@ class Habits {
   readonly endings = new Map<string, { readonly n: number; readonly sum: number }>()
   readonly known = new Map<string, number>()
   readonly refers = new Map<string, number>()
-  readonly longer: { readonly child: Relation; readonly names: ReadonlySet<string>; readonly total: number; readonly proven: boolean }[] = []
+  readonly longer = new Map<Relation, { readonly names: ReadonlySet<string>; readonly total: number; readonly proven: boolean }[]>()
 
   /** `answers`: how sure each table is to be referred to by these columns. */
   add(child: Relation, names: readonly string[], answers: readonly (readonly [string, number])[], proven = false): void {
@@ -59,7 +59,7 @@ class Habits {
       this.endings.set(ending, { n: e.n + 1, sum: e.sum + total })
       const at = columnKey(relationText(child), names[0] as string)
       this.refers.set(at, Math.max(this.refers.get(at) ?? 0, total))
-    } else this.longer.push({ child, names: new Set(names), total, proven })
+    } else this.longer.set(child, [...(this.longer.get(child) ?? []), { names: new Set(names), total, proven }])
     for (const [target, p] of answers) {
       this.known.set(target, (this.known.get(target) ?? 0) + p)
       const at = `${nameOf(names)} > ${target}`
@@ -73,8 +73,8 @@ class Habits {
   /** How sure it is that these columns are part of a reference over more columns, one that all rows keep to or not. */
   within(child: Relation, names: readonly string[], proven: boolean): number {
     let most = 0
-    for (const l of this.longer)
-      if (l.child === child && l.proven === proven && l.names.size > names.length && names.every((n) => l.names.has(n))) most = Math.max(most, l.total)
+    for (const l of this.longer.get(child) ?? [])
+      if (l.proven === proven && l.names.size > names.length && names.every((n) => l.names.has(n))) most = Math.max(most, l.total)
     return most
   }
 }
