@@ -206,3 +206,31 @@ describe('entities', () => {
     expect(model(table('crate', ['id'], ['id']), second).entities.map((e) => e.name)).toEqual(['Crate', 'ZCrate'])
   })
 })
+
+describe('names that only the schema’s own words take apart', () => {
+  const named = (...relations: readonly Relation[]) => {
+    const m = model(...relations)
+    return {
+      classes: m.entities.map((e) => e.name),
+      properties: m.entities.flatMap((e) => e.properties.map((p) => p.name)),
+      ends: m.relationships.map((r) => `${r.from.property}/${r.to.property}`),
+    }
+  }
+  it('columns and tables without gaps', () => {
+    const note = table('baynote', ['id', 'bayid', 'notetext', 'bay_note', 'crate_note'], ['id'])
+    expect(named(bay, note)).toMatchObject({ classes: ['Bay', 'BayNote'] })
+    expect(named(bay, note).properties).toContain('bayId')
+  })
+  it('what all columns of a table begin with is no role', () => {
+    const porter = table('porter', ['id'], ['id'])
+    const shift = table('shift', ['shift_id', 'shift_day', 'shift_porter', 'shift_parent'], ['shift_id'], {
+      foreignKeys: [reference('a', ['shift_porter'], 'porter', ['id']), reference('b', ['shift_parent'], 'shift', ['shift_id'])],
+    })
+    expect(named(porter, shift).ends).toEqual(['parent/children', 'porter/shifts'])
+  })
+  it('nor are the letters that stand for the table referred to', () => {
+    const store = table('store', ['st_id', 'st_name', 'st_town'], ['st_id'])
+    const till = table('till', ['id', 'st_id'], ['id'], { foreignKeys: [reference('f', ['st_id'], 'store', ['st_id'])] })
+    expect(named(store, till).ends).toEqual(['store/tills'])
+  })
+})

@@ -16,6 +16,7 @@ import {
 } from '../names/index.ts'
 import type { Context, Reference } from './context.ts'
 import type { JoinTable } from './joinShape.ts'
+import { keyWords } from './undeclared/words.ts'
 
 /** All keyed by subject. */
 export interface Names {
@@ -31,6 +32,17 @@ const wordsOf = (x: Context, r: { readonly schema: string; readonly name: string
 
 /** An identifier with its words set apart, also where nothing but the schema's own words tells them: crateid → crate_id. */
 const apart = (x: Context, identifier: string) => x.ground.lexicon.spelled(identifier).join('_')
+
+/** The same without what most columns of its table begin with, which says nothing about a role: post_author of posts → author. */
+const roleText = (x: Context, r: Relation, column: string) => x.ground.lexicon.tables.get(relationText(r))?.bare.get(column)?.join('_') || apart(x, column)
+
+/** What all columns of the table referred to begin with stands for that table, and is no role: gc_id, where the columns of clients are gc_…. */
+function withoutPrefix(x: Context, parent: Relation, text: string): string {
+  const prefix = x.ground.lexicon.tables.get(relationText(parent))?.prefix
+  if (!prefix || !text.startsWith(prefix)) return text
+  const rest = text.slice(prefix.length).replace(/^_/, '')
+  return keyWords.has(rest) ? rest : text
+}
 
 function entityNames(x: Context): ReadonlyMap<string, string> {
   const requests = x.relations.map((r): NameRequest => {
@@ -61,7 +73,10 @@ function endNaming(x: Context, pairs: ReturnType<typeof countPairs>, r: Ends): E
   return {
     child: wordsOf(x, r.child),
     parent: wordsOf(x, r.parent),
-    pairs: r.columns.map((column, i) => ({ column: apart(x, column), target: apart(x, r.targetColumns[i] ?? '') })),
+    pairs: r.columns.map((column, i) => ({
+      column: withoutPrefix(x, r.parent, roleText(x, r.child, column)),
+      target: roleText(x, r.parent, r.targetColumns[i] ?? ''),
+    })),
     oneToOne: uniqueOver(r.child, r.columns) !== null,
     self: r.child === r.parent,
     several: pairs(r.child, r.parent) > 1,
@@ -116,7 +131,14 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
     const subject = relationText(j.relation)
     const self = j.first.parent === j.second.parent
     const candidates = (r: Reference) => {
-      const role = r.columns.length === 1 ? roleWords(apart(x, r.columns[0] ?? ''), apart(x, r.targetColumns[0] ?? ''), wordsOf(x, r.parent)) : []
+      const role =
+        r.columns.length === 1
+          ? roleWords(
+              withoutPrefix(x, r.parent, roleText(x, r.child, r.columns[0] ?? '')),
+              roleText(x, r.parent, r.targetColumns[0] ?? ''),
+              wordsOf(x, r.parent),
+            )
+          : []
       return manyEndCandidates(wordsOf(x, r.parent), wordsOf(x, j.relation), role, self)
     }
     return [

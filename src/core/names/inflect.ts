@@ -6,6 +6,7 @@ const exceptions: Readonly<Record<string, string>> = {
   data: 'data',
   media: 'media',
   metadata: 'metadata',
+  meta: 'meta',
   lens: 'lenses',
   gas: 'gases',
   bus: 'buses',

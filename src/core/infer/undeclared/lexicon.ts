@@ -58,10 +58,17 @@ export function lexiconOf(relations: readonly Relation[]): Lexicon {
     }
     return list
   }
+  // For names a table's own word may fall into others as well; for comparing it must stay what it is.
+  const asNames = new Map<string, readonly string[]>()
+  const spell = (w: string) => {
+    const parts = asNames.get(w) ?? segment(w, vocabulary, stem, true)
+    asNames.set(w, parts)
+    return parts
+  }
   const spelled = (identifier: string) =>
     splitWords(identifier).flatMap((word) => {
       const [letters, digits] = apartDigits(word)
-      const parts = unglue(letters as string)
+      const parts = spell(letters as string)
       return digits === undefined ? parts : [...parts.slice(0, -1), `${parts.at(-1)}${digits}`]
     })
   return { words, spelled, tables: tableWords(relations, words) }
@@ -96,8 +103,8 @@ function vocabularyOf(relations: readonly Relation[], pieces: (s: string) => rea
 }
 
 /** `crateid` → crate, id; `baygroupid` → bay, group, id; a word that does not fall into known words whole stays as it is. */
-function segment(word: string, v: Vocabulary, stem: (w: string) => string): readonly string[] {
-  if (word.length < 4 || v.tables.has(word) || v.tables.has(stem(word)) || !/^\p{L}+$/u.test(word)) return [word]
+function segment(word: string, v: Vocabulary, stem: (w: string) => string, tablesToo = false): readonly string[] {
+  if (word.length < 4 || (!tablesToo && (v.tables.has(word) || v.tables.has(stem(word)))) || !/^\p{L}+$/u.test(word)) return [word]
   // best[i]: fewest pieces that make up the first i letters.
   const best: (readonly string[] | null)[] = [[]]
   for (let end = 1; end <= word.length; end += 1) {
