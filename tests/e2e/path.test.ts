@@ -289,12 +289,12 @@ describe('rows as evidence', () => {
   })
 
   it('somebody is asked with a key, and it is not open for whoever asked', async () => {
-    await page.goto(`${appUrl}/p/fennmoor-co-operative/review?at=${encodeURIComponent('reference:coop.attachment(owner_id)')}`)
-    await evidence().getByText('is not read as a reference').first().waitFor()
+    await page.goto(`${appUrl}/p/fennmoor-co-operative/review?at=${encodeURIComponent('polymorphic:coop.attachment(owner_id,owner_kind)')}`)
+    await evidence().getByText('is of the table that owner_kind names: inspection is field.inspection').waitFor()
     await page.keyboard.press('q')
     await page.keyboard.type('Odile')
     await evidence().getByRole('button', { name: 'Ask', exact: true }).click()
-    await evidence().getByText('Asked Odile: “What does coop.attachment(owner_id) refer to?”').waitFor()
+    await evidence().getByText('Asked Odile: “Which tables does coop.attachment(owner_id,owner_kind) refer to, and by which words?”').waitFor()
     await docket()
       .getByRole('button', { name: /^asked 1$/ })
       .click()

@@ -53,7 +53,7 @@ const exceptions: Readonly<Record<string, string>> = {
   sms: 'sms',
   dns: 'dns',
 }
-const singulars: Readonly<Record<string, string>> = Object.fromEntries(Object.entries(exceptions).map(([one, many]) => [many, one]))
+const singulars: Readonly<Record<string, string>> = { persons: 'person', ...Object.fromEntries(Object.entries(exceptions).map(([one, many]) => [many, one])) }
 const own = (table: Readonly<Record<string, string>>, word: string) => (Object.hasOwn(table, word) ? table[word] : undefined)
 
 /** The singular of a lower-case word; a word that is no plural comes back as it is, and so does one in another script. */

@@ -2,13 +2,13 @@
 
 /**
  * The words of an identifier, lower case, in order: `zx_keeperAccount2` → zx, keeper, account2. Splits at anything that is not a
- * letter or digit, at a lower-to-upper change, and before the last capital of a run (`HTTPServer` → http, server). Digits stay
+ * letter or digit, at a lower-to-upper change, and before the last capital of a run (`HTTPServer` → http, server), but not before that of a plural (`parseURLs` → parse, urls). Digits stay
  * with the word before them. An identifier without letters or digits gives no words.
  */
 export function splitWords(identifier: string): readonly string[] {
   return identifier
     .replace(/([\p{Ll}\d])(\p{Lu})/gu, '$1 $2')
-    .replace(/(\p{Lu})(\p{Lu}\p{Ll})/gu, '$1 $2')
+    .replace(/(\p{Lu})(?!\p{Lu}s(?!\p{Ll}))(\p{Lu}\p{Ll})/gu, '$1 $2')
     .split(/[^\p{L}\p{N}]+/u)
     .filter((w) => w !== '')
     .map((w) => w.toLowerCase())
