@@ -55,6 +55,11 @@ await page.goto(`${project}/catalog?column=keeper_no`)
 await page.getByText('Where is there a column').waitFor()
 await shot('column')
 
+await page.goto(`${project}/review?at=${encodeURIComponent('reference:coop.bk_levy(keeper_no)')}`)
+await page.getByRole('button', { name: 'Read rows' }).click()
+await evidence.getByText(/rows point nowhere/).waitFor()
+await shot('review-rows')
+
 await page.goto(`${project}/review?at=${encodeURIComponent('reference:field.hive(apiary_id)')}`)
 await page.getByText('Each hive has exactly one').last().waitFor()
 await page.keyboard.press('a')
