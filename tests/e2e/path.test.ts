@@ -300,7 +300,7 @@ describe('rows as evidence', () => {
       .click()
     await expect.poll(() => docket().getByRole('listitem').count()).toBe(1)
     await page.keyboard.press('u')
-    await evidence().getByText('Asked Odile').waitFor({ state: 'detached' })
+    await evidence().getByText('Asked Odile: “').waitFor({ state: 'detached' })
   })
 })
 

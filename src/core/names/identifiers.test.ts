@@ -133,7 +133,7 @@ länder Länder länder
 顧客 顧客 顧客
 café_table CaféTable caféTable
 naïve_items NaïveItem naïveItems
-$price Price price
+$rate Rate rate
 crate$label CrateLabel crateLabel
 crate#label CrateLabel crateLabel
 crate.label CrateLabel crateLabel
@@ -191,8 +191,8 @@ crate status_id statuses id status crates
 crate data_id data id data crates
 crate category_id categories id category crates
 crate person_id people id person crates
-order_line order_id order id order lines
-order customer_id customers id customer orders
+parcel_line parcel_id parcel id parcel lines
+parcel buyer_id buyers id buyer parcels
 crate analysis_id analyses id analysis crates
 crate leaf_id leaves id leaf crates
 `
