@@ -54,7 +54,7 @@ describe('the path', () => {
     await page.getByRole('form', { name: 'Your name' }).waitFor({ state: 'detached' })
     await page.getByRole('link', { name: new RegExp(demo) }).click()
     await page.waitForURL(/\/p\/[^/]+\/review$/)
-    await expect.poll(() => docket().getByRole('listitem').count()).toBeGreaterThan(5)
+    await expect.poll(() => docket().getByRole('listitem').count(), { timeout: 15_000 }).toBeGreaterThan(5)
   })
 
   it('shows the map: plates, beads, a knot, a self-reference, areas', async () => {
