@@ -130,15 +130,17 @@ function DocketRow({ item, chosen, onSelect }: { item: DocketItem; chosen: boole
           <span>
             <span className="key">A</span> accept
           </span>
-          <span>
-            <span className="key">M</span> rename
-          </span>
-          {item.state ? (
+          {item.state || item.kind === 'entity' ? (
+            <span>
+              <span className="key">M</span> rename
+            </span>
+          ) : null}
+          {item.state || item.kind === 'polymorphic' ? (
             <span>
               <span className="key">X</span> reject
             </span>
           ) : null}
-          {item.kind === 'join-table' ? (
+          {item.kind !== 'entity' && item.state !== 'enforced' && item.state !== 'declared' ? (
             <span>
               <span className="key">E</span> switch
             </span>
