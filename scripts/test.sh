@@ -31,7 +31,7 @@ finish() {
   for pid in "${children[@]}"; do wait "$pid" 2>/dev/null || true; done
   cluster_stop
 }
-PG_EXTRA='-c fsync=off -c synchronous_commit=off -c full_page_writes=off'
+PG_EXTRA='-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c shared_preload_libraries=pg_stat_statements'
 unset DATABASE_URL PELVOK_KEY_FILE
 # Children must not hold the lock.
 cluster_start test 8>&-

@@ -5,16 +5,18 @@ import { Command } from 'commander'
 import { canonicalText, hashText } from '../core/catalog/index.ts'
 import { baselinePlan, describePlanProblem, upScript } from '../core/change/index.ts'
 import { emitTypeScript } from '../core/emit/typescript/index.ts'
-import { rowQuestions } from '../core/infer/index.ts'
+import { rowQuestions, statementJoins } from '../core/infer/index.ts'
 import { printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
 import { type Review, review } from '../core/review/index.ts'
 import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
+import { isView } from '../core/views/index.ts'
 import { describeFailure, parseUrl, rehearse, SourceError } from '../engines/postgres/index.ts'
 import { checkFolder } from './check.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
 import { readPlan, writePlan } from './plans.ts'
 import { diagnosticLines, findingLines, rehearsalLines, relationshipLines } from './print.ts'
+import { statementTexts } from './script.ts'
 import { type ReadSource, readSource, type SourceOptions, urlIn } from './source.ts'
 
 const say = (line: string) => process.stderr.write(`${line}\n`)
@@ -33,6 +35,7 @@ interface ReadOptions {
   readonly ledger?: string
   readonly dialect?: string
   readonly rows?: boolean
+  readonly queries?: string
 }
 
 const sourceOptions = (o: ReadOptions): SourceOptions => ({ schemas: o.schema.length > 0 ? o.schema : null, dialect: o.dialect ?? null, progress, say })
@@ -40,7 +43,7 @@ const sourceOptions = (o: ReadOptions): SourceOptions => ({ schemas: o.schema.le
 async function readReview(source: string, o: ReadOptions): Promise<ReadSource & { readonly review: Review }> {
   const read = await readSource(source, sourceOptions(o))
   const entries = o.ledger === undefined ? [] : readLedgerFile(o.ledger)
-  const rows = o.rows ? await readRowsOf(read) : null
+  const rows = withStatements(o.rows ? await readRowsOf(read) : null, read, o.queries)
   const made = review(read.catalog, hashText(canonicalText(read.catalog)), entries, rows)
   for (const line of diagnosticLines(made.model)) say(`note: ${line}`)
   return { ...read, review: made }
@@ -54,6 +57,22 @@ async function readRowsOf(read: ReadSource): Promise<RowEvidence> {
   return rows
 }
 
+/** What statements of the application join by, beside what rows say. Without rows it is evidence of its own. */
+function withStatements(rows: RowEvidence | null, read: ReadSource, folder: string | undefined): RowEvidence | null {
+  if (folder === undefined) return rows
+  const texts = statementTexts(folder)
+  const joins = statementJoins(
+    texts,
+    read.catalog.relations.filter((r) => !isView(r) && r.kind !== 'partition'),
+  )
+  say(
+    `${texts.length} ${texts.length === 1 ? 'statement' : 'statements'} of the application: ${joins.length} ${joins.length === 1 ? 'pair of columns is' : 'pairs of columns are'} joined`,
+  )
+  const own = { joins: [...joins], statements: texts.length }
+  if (rows) return { ...rows, joins: [...rows.joins, ...own.joins], statements: (rows.statements ?? 0) + texts.length }
+  return { format: 'pelvok.rows/1', source: 'statements', at: new Date().toISOString(), inclusions: [], kinds: [], partners: [], ...own, unread: [] }
+}
+
 const program = new Command('pelvok')
   .description('Turns an existing schema into decisions, and decisions into code and migrations that are proven.')
   .version('0.1.0')
@@ -63,7 +82,10 @@ const onSource = (name: string) =>
     .argument('<source>', 'a postgresql:// URL, env:NAME, a script (.sql, folder, zip), an SQLite file, or a snapshot file')
     .option('--schema <name>', 'read this schema only; may be repeated', several, [])
     .option('--dialect <name>', 'of a script: postgresql, sqlite, mysql or mariadb, with a version where it matters (mysql:8.0)')
-const withRows = (c: Command) => c.option('--rows', 'read rows as evidence: read-only, a sample first')
+const withRows = (c: Command) =>
+  c
+    .option('--rows', 'read rows as evidence: read-only, a sample first')
+    .option('--queries <dir>', 'statements of the application, as evidence: .sql files in a folder, or one file')
 const withLedger = (c: Command) => c.option('--ledger <file>', 'the rulings of a review: pelvok.ledger.jsonl')
 
 onSource('survey')
@@ -77,12 +99,13 @@ onSource('survey')
 
 withRows(withLedger(onSource('relate')))
   .option('--min-confidence <c>', 'leave out what is less sure', Number, 0)
+  .option('--views', 'with what views refer to by the tables they read')
   .option('--json', 'print pelvok.relationships/1')
   .description('relationships with their evidence')
-  .action(async (source: string, o: ReadOptions & { minConfidence: number; json?: boolean }) => {
+  .action(async (source: string, o: ReadOptions & { minConfidence: number; views?: boolean; json?: boolean }) => {
     if (!(o.minConfidence >= 0 && o.minConfidence <= 1)) throw badInput('--min-confidence is not a number from 0 to 1', 'Example: --min-confidence 0.5')
     const { review: made } = await readReview(source, o)
-    const list = printedRelationships(made.model, made.findings, made.statuses, o.minConfidence)
+    const list = printedRelationships(made.model, made.findings, made.statuses, o.minConfidence, o.views)
     const diagnostics = made.model.diagnostics.map((d) => ({ ...d }))
     process.stdout.write(
       o.json

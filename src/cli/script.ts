@@ -1,5 +1,5 @@
 // A script on the command line: one file, a folder of them in order of name, or a zip; read piece by piece.
-import { createReadStream, readdirSync, readFileSync, statSync } from 'node:fs'
+import { createReadStream, existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { createGunzip } from 'node:zlib'
 import { decodeText, type TextPieces, textDecoderOf, unpackScripts } from '../core/ddl/files.ts'
@@ -15,6 +15,16 @@ function filesOf(path: string): readonly string[] {
   const names = readdirSync(path, { recursive: true, encoding: 'utf8' }).filter((n) => /\.(sql|ddl|psql|mysql)(\.gz)?$/i.test(n))
   if (names.length === 0) throw badInput(`the folder "${path}" holds no .sql file`, 'Give a folder with scripts; they are read in the order of their names.')
   return names.sort((a, b) => a.localeCompare(b, 'en', { numeric: true })).map((n) => join(path, n))
+}
+
+/** Statements in the .sql files of a folder, or in one file; what they are is not looked at. */
+export function statementTexts(path: string): readonly string[] {
+  if (!existsSync(path)) throw badInput(`there is no file or folder "${path}"`, 'Give --queries a folder with .sql files, or one such file.')
+  return filesOf(path).flatMap((f) =>
+    decodeText(readFileSync(f))
+      .split(/;\s*(?:\n|$)/)
+      .filter((t) => t.trim() !== ''),
+  )
 }
 
 /** Reads a script whole. `dialect` is what --dialect says, null for a guess. Messages go to `say`. */

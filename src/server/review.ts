@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { inferenceVersion } from '../core/infer/index.ts'
 import {
+  batchOf,
   checkRevert,
   defaultThreshold,
   type Entity,
@@ -16,9 +17,18 @@ import {
 } from '../core/model/index.ts'
 import { nameProblem } from '../core/names/index.ts'
 import { type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
-import { evidenceHash, type RowEvidence } from '../core/rows/index.ts'
+import { evidenceHash, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
-import { appendToLedger, findRowEvidence, findSurvey, insertRevision, readLedger, readRowEvidenceText, readSnapshotText } from '../store/index.ts'
+import {
+  appendToLedger,
+  findRowEvidence,
+  findSurvey,
+  insertRevision,
+  insertRowEvidence,
+  readLedger,
+  readRowEvidenceText,
+  readSnapshotText,
+} from '../store/index.ts'
 
 export {
   closeStore,
@@ -144,11 +154,15 @@ function describeNameProblem(p: 'empty' | 'not an identifier' | 'reserved', ofCl
   return ofClass ? 'a class name begins with a capital letter and is not one of TypeScript’s own' : 'TypeScript keeps this name for itself'
 }
 
-/** Take back an entry by appending a revert; refused, naming the entry, where a later one builds on it. */
-export async function revertEntry(projectId: string, seq: number, by: string): Promise<LedgerAnswer> {
+/**
+ * Take back an entry by appending a revert; refused, naming the entry, where a later one builds on it. With `batch` all that was ruled at
+ * once with it is taken back, or nothing.
+ */
+export async function revertEntry(projectId: string, seq: number, by: string, batch = false): Promise<LedgerAnswer> {
   return appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
-    const check = checkRevert(entries, seq)
-    if (check.ok) return { append: [{ kind: 'revert', reverts: seq }] }
+    const seqs = batch ? batchOf(entries, seq) : [seq]
+    const check = seqs.map((s) => checkRevert(entries, s)).find((c) => !c.ok) ?? ({ ok: true } as const)
+    if (check.ok) return { append: seqs.map((reverts) => ({ kind: 'revert', reverts })) }
     if (check.reason === 'built on')
       return { refuse: { reason: 'revert', message: `entry ${check.by.seq} by ${check.by.by} builds on entry ${seq}; take that one back first` } }
     return { refuse: { reason: 'revert', message: check.reason === 'no such entry' ? `there is no entry ${seq}` : `entry ${seq} was taken back already` } }
@@ -173,4 +187,15 @@ export async function sealRevision(projectId: string, by: string): Promise<{ rea
     by,
   )
   return { ledger: head }
+}
+
+export const rowsInput = z.strictObject({ snapshot: z.string(), rows: rowEvidence })
+
+/** Keeps what a browser read from the rows of a file; its hash, or null where the snapshot is not the project's last. */
+export async function takeRowEvidence(projectId: string, { snapshot, rows }: z.infer<typeof rowsInput>): Promise<string | null> {
+  const last = await findSurvey(projectId)
+  if (last?.hash !== snapshot) return null
+  const hash = evidenceHash(rows)
+  await insertRowEvidence(projectId, last.hash, hash, JSON.stringify(rows))
+  return hash
 }

@@ -1,9 +1,11 @@
 // What the review's page and its worker say to each other. A Catalog never crosses: the worker fetches the bytes itself.
 
-import type { Statistics } from '../core/catalog/index.ts'
+import type { Dialect, Statistics } from '../core/catalog/index.ts'
 import type { FileFacts } from '../core/dialect/sqlite/crossCheck.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
-import type { Detail, DocketItem } from '../core/review/index.ts'
+import type { NamingRule } from '../core/names/index.ts'
+import type { Bulk, Day, Detail, DocketItem, Heading, Renaming, RuleInForce, SinceVisit, Visit } from '../core/review/index.ts'
+import type { RowEvidence } from '../core/rows/index.ts'
 import type { Scene } from '../core/strata/index.ts'
 
 export type ToWorker =
@@ -13,21 +15,47 @@ export type ToWorker =
       readonly rowsUrl: string | null
       readonly statistics: Statistics
       readonly entries: readonly LedgerEntry[]
+      /** Who is at the keyboard, and where their last visit ended. */
+      readonly who: string
+      readonly last: Visit | null
     }
-  | { readonly type: 'append'; readonly entries: readonly LedgerEntry[] }
-  | { readonly type: 'select'; readonly id: string | null }
+  /** `n` counts what the worker is told: its answers carry the last they know of. */
+  | { readonly type: 'append'; readonly n: number; readonly entries: readonly LedgerEntry[] }
+  | { readonly type: 'select'; readonly n: number; readonly id: string | null }
+  /** Findings like this one and what one ruling on them comes to; `left` are those that it leaves alone. */
+  | { readonly type: 'bulk'; readonly ask: number; readonly id: string; readonly left: readonly string[]; readonly batch: string }
+  /** What a rule would change; `ask` comes back with the answer. */
+  | { readonly type: 'preview'; readonly ask: number; readonly rule: NamingRule }
 
 export interface ReviewView {
   readonly scene: Scene
   readonly docket: readonly DocketItem[]
+  /** Areas from top to bottom. */
+  readonly areas: readonly string[]
+  readonly progress: readonly AreaDay[]
+  readonly people: Day['people']
+  readonly since: SinceVisit | null
   /** Seq of the last entry it was made with. */
   readonly head: number
   readonly diagnostics: readonly string[]
   /** What reading rows would come to, and whether they were read. */
   readonly rows: RowsView
+  readonly naming: NamingView
+}
+
+/** How far the review of an area is, and how many of its findings were ruled on today. */
+export interface AreaDay extends Heading {
+  readonly today: number
+}
+
+export interface NamingView {
+  readonly rules: readonly RuleInForce[]
+  /** Schemas with tables that take part. */
+  readonly schemas: readonly string[]
 }
 
 export interface RowsView {
+  readonly dialect: Dialect
   /** Sets of columns, tables, and rows in them by the server's own estimate; null where it has none. */
   readonly sets: number
   readonly tables: number
@@ -44,9 +72,26 @@ export interface SelectionView {
 }
 
 export type FromWorker =
-  | { readonly type: 'view'; readonly view: ReviewView; readonly selection: SelectionView }
-  | { readonly type: 'selection'; readonly selection: SelectionView }
+  | { readonly type: 'view'; readonly heard: number; readonly view: ReviewView; readonly selection: SelectionView }
+  | { readonly type: 'selection'; readonly heard: number; readonly selection: SelectionView }
+  | { readonly type: 'preview'; readonly ask: number; readonly renamings: readonly Renaming[] }
+  | { readonly type: 'bulk'; readonly ask: number; readonly bulk: Bulk | null }
   | { readonly type: 'failed'; readonly message: string }
 
 /** Answer to an SQLite file's bytes. */
 export type FromSqlite = { readonly type: 'facts'; readonly facts: FileFacts } | { readonly type: 'failed'; readonly message: string }
+
+/** An SQLite file's bytes, and the snapshot it must be of. */
+export interface ToSqliteRows {
+  readonly name: string
+  readonly bytes: ArrayBuffer
+  readonly snapshot: string
+  /** ISO 8601, UTC. */
+  readonly at: string
+}
+export type FromSqliteRows =
+  | { readonly type: 'progress'; readonly done: number; readonly all: number }
+  | { readonly type: 'rows'; readonly rows: RowEvidence }
+  /** Its structure is not that of the snapshot. */
+  | { readonly type: 'other file' }
+  | { readonly type: 'failed'; readonly message: string }

@@ -1,16 +1,36 @@
 // Holds the catalog of one review off the main thread: infers once, derives and lays out after each entry.
 import { type Catalog, relationText, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { rowQuestions } from '../core/infer/index.ts'
-import { describeModelDiagnostic, type LedgerEntry } from '../core/model/index.ts'
-import { detailOf, docketItems, platesOf, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
+import { activeEntries, describeModelDiagnostic, type LedgerEntry } from '../core/model/index.ts'
+import {
+  bulkOf,
+  type Day,
+  type DocketItem,
+  dayOf,
+  detailOf,
+  docketItems,
+  namingPreview,
+  placesOnMap,
+  platesOf,
+  progressBy,
+  type Review,
+  type ReviewBase,
+  reviewBase,
+  reviewWith,
+  rulesInForce,
+  sinceVisit,
+  type Visit,
+} from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
 import { layoutMap, mapInput, type Scene } from '../core/strata/index.ts'
-import type { FromWorker, RowsView, SelectionView, ToWorker } from './messages.ts'
+import type { AreaDay, FromWorker, RowsView, SelectionView, ToWorker } from './messages.ts'
 
 interface Opened {
   readonly base: ReviewBase
   readonly hash: SnapshotHash
   readonly statistics: Statistics
+  readonly who: string
+  readonly last: Visit | null
 }
 
 let opened: (Opened & { readonly rows: RowsView }) | null = null
@@ -18,6 +38,8 @@ let entries: readonly LedgerEntry[] = []
 let review: Review | null = null
 let scene: Scene | null = null
 let selected: string | null = null
+/** Number of the last thing told. */
+let heard = 0
 
 const post = (message: FromWorker) => self.postMessage(message)
 
@@ -27,22 +49,55 @@ function selection(): SelectionView {
   return { id: selected, detail: detailOf(selected, opened.base.catalog, review, entries), plates: platesOf(selected, review.model, drawn) }
 }
 
+/** Before the snapshot is open there is nothing to show: the view that comes then answers all that was told. */
+function answerSelection(): void {
+  if (review) post({ type: 'selection', heard, selection: selection() })
+}
+
 function refresh(): void {
   if (!opened) return
   const base = reviewBase(opened.base.whole, entries, opened.base)
   opened = { ...opened, base }
   review = reviewWith(base, opened.hash, entries)
   scene = layoutMap(mapInput(base.catalog, base.findings, review.model, opened.statistics))
+  const docket = docketItems(review, placesOnMap(scene, review.model))
+  const areas = scene.bands.map((b) => b.area)
+  const day = dayOf(review, entries, midnight())
+  const rows = review.revision.evidence
   post({
     type: 'view',
+    heard,
     view: {
       scene,
-      docket: docketItems(review),
+      docket,
+      areas,
+      progress: daysByArea(docket, areas, day),
+      people: day.people,
+      since: sinceVisit(base.findings, entries, opened.who, opened.last, { snapshot: opened.hash, rows }),
       head: entries.at(-1)?.seq ?? 0,
       diagnostics: review.model.diagnostics.map(describeModelDiagnostic),
       rows: opened.rows,
+      naming: { rules: rulesInForce(activeEntries(entries)), schemas: [...new Set(base.catalog.relations.map((r) => r.schema))].sort() },
     },
     selection: selection(),
+  })
+}
+
+/** The day begins where the reader is. */
+function midnight(): string {
+  const now = new Date()
+  return new Date(now.getFullYear(), now.getMonth(), now.getDate()).toISOString()
+}
+
+function daysByArea(docket: readonly DocketItem[], areas: readonly string[], day: Day): readonly AreaDay[] {
+  const today = progressBy(
+    docket.filter((i) => day.ruled.has(i.id)),
+    'area',
+    areas,
+  )
+  return progressBy(docket, 'area', areas).map((h) => {
+    const t = today.find((o) => o.text === h.text)
+    return { ...h, today: t ? t.settled + t.asked + t.open : 0 }
   })
 }
 
@@ -56,12 +111,15 @@ async function fetched<T>(url: string, what: string): Promise<T> {
 /** What reading the rows would come to; it depends on the whole snapshot only. */
 function rowsView(o: Opened): RowsView {
   const questions = rowQuestions(o.base.whole)
-  const tables = new Set([...questions.sets, ...questions.kinds].map((q) => relationText({ schema: q.child.schema, name: q.child.table })))
+  const tables = new Set(
+    [...[...questions.sets, ...questions.kinds].map((q) => q.child), ...questions.partners].map((t) => relationText({ schema: t.schema, name: t.table })),
+  )
   const estimates = o.statistics.relations.filter((r) => tables.has(relationText(r))).map((r) => r.rows)
   const { rows } = o.base
   const orphans = rows?.inclusions.filter((i) => i.orphans > 0 && i.missing <= i.values / 5).length ?? 0
   return {
-    sets: questions.sets.length + questions.kinds.length,
+    dialect: o.base.whole.dialect,
+    sets: questions.sets.length + questions.kinds.length + questions.partners.length,
     tables: tables.size,
     rows: estimates.some((n) => n === null) ? null : estimates.reduce((a: number, b) => a + (b ?? 0), 0),
     read: rows ? { at: rows.at, inclusions: rows.inclusions.length, orphans, unread: rows.unread.length } : null,
@@ -76,7 +134,7 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
     message.rowsUrl === null ? null : fetched<RowEvidence>(message.rowsUrl, 'row evidence'),
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
-  const plain = { base: reviewBase(catalog, entries, null, rows), hash, statistics: message.statistics }
+  const plain = { base: reviewBase(catalog, entries, null, rows), hash, statistics: message.statistics, who: message.who, last: message.last }
   opened = { ...plain, rows: rowsView(plain) }
   refresh()
 }
@@ -86,15 +144,23 @@ async function handle(message: ToWorker): Promise<void> {
     case 'open':
       return open(message)
     case 'append': {
+      heard = message.n
       const known = new Set(entries.map((e) => e.seq))
       const fresh = message.entries.filter((e) => !known.has(e.seq))
-      if (fresh.length === 0) return
+      if (fresh.length === 0) return answerSelection()
       entries = [...entries, ...fresh].sort((a, b) => a.seq - b.seq)
       return refresh()
     }
     case 'select':
+      heard = message.n
       selected = message.id
-      if (review) post({ type: 'selection', selection: selection() })
+      return answerSelection()
+    case 'bulk':
+      if (opened && review)
+        post({ type: 'bulk', ask: message.ask, bulk: bulkOf(message.id, opened.base, review, entries, new Set(message.left), message.batch) })
+      return
+    case 'preview':
+      if (opened) post({ type: 'preview', ask: message.ask, renamings: namingPreview(opened.base, entries, message.rule) })
       return
     default:
       return unreachable(message)

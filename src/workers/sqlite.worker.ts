@@ -1,41 +1,18 @@
 // Opens an SQLite file in the browser, so that its rows stay there: only what it says of its structure is handed on.
-import initSqlJs from 'sql.js/dist/sql-wasm-inline.js'
-import { columnQuery, type FileFacts, referenceQuery, schemaQuery } from '../core/dialect/sqlite/crossCheck.ts'
 import type { FromSqlite } from './messages.ts'
+import { factsOf, openDatabase } from './sqliteDatabase.ts'
 
 const post = (message: FromSqlite) => self.postMessage(message)
 
-async function factsOf(bytes: ArrayBuffer): Promise<FileFacts> {
-  const SQL = await initSqlJs()
-  const db = new SQL.Database(new Uint8Array(bytes))
+async function read(bytes: ArrayBuffer): Promise<void> {
+  const db = await openDatabase(bytes)
   try {
-    const rows = <T>(sql: string): readonly T[] => {
-      const [result] = db.exec(sql)
-      return (result?.values ?? []).map((values) => Object.fromEntries((result?.columns ?? []).map((c, i) => [c, values[i]])) as T)
-    }
-    // A virtual table of a module that this build has not (fts5, rtree) fails its pragma: then each table is asked alone.
-    const perTable = <T>(sql: string): readonly T[] => {
-      try {
-        return rows<T>(sql)
-      } catch {
-        return rows<{ name: string }>(`select name from sqlite_master where type = 'table'`).flatMap(({ name }) => {
-          try {
-            return rows<T>(sql.replace(`m.type = 'table'`, `m.type = 'table' and m.name = '${name.replaceAll("'", "''")}'`))
-          } catch {
-            return []
-          }
-        })
-      }
-    }
-    return { rows: rows(schemaQuery), columns: perTable(columnQuery), references: perTable(referenceQuery) }
+    post({ type: 'facts', facts: factsOf(db) })
   } finally {
     db.close()
   }
 }
 
 self.onmessage = ({ data }: MessageEvent<ArrayBuffer>) => {
-  factsOf(data).then(
-    (facts) => post({ type: 'facts', facts }),
-    (error: unknown) => post({ type: 'failed', message: error instanceof Error ? error.message : String(error) }),
-  )
+  read(data).catch((error: unknown) => post({ type: 'failed', message: error instanceof Error ? error.message : String(error) }))
 }

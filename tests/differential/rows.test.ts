@@ -1,7 +1,7 @@
 // Rows as evidence: the demo without any of its foreign keys, on PostgreSQL and as an SQLite file; every key is found again, and
 // counts are those of SQL written by hand.
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -72,7 +72,7 @@ const literal = (type: string, v: string | null) => (v === null ? 'null' : /^(in
 function proposals(catalog: Catalog, rows: RowEvidence): ReadonlyMap<string, { readonly sure: number; readonly finding: Finding }> {
   const found = new Map<string, { sure: number; finding: Finding }>()
   for (const f of infer(catalog, rows).findings) {
-    for (const a of f.kind === 'reference' ? f.alternatives : [])
+    for (const a of f.kind === 'reference' && f.alternatives[0].key !== 'lineage' ? f.alternatives : [])
       for (const e of a.edits)
         if (e.facet === 'reference.target' && e.value)
           found.set(pair(f.subject.replace(/\(.*/, '').replace(/^.*\./, ''), e.value.columns, e.value.table, e.value.targetColumns), {
@@ -185,6 +185,89 @@ describe('rows that cannot be read', () => {
       await own.drop()
     }
   })
+  it('nulls and pairs that come twice are counted, a key of another type by itself, and what was asked gives the same again', async () => {
+    const own = await makeDatabase(
+      'create table bay (id int primary key)',
+      'create table porter (id int primary key)',
+      'create table shelf (bay_id text primary key)',
+      'create table helper (bay_id int not null, porter_id int not null)',
+      'create table crate (id int primary key, bay_id int)',
+      'insert into bay values (1), (2)',
+      'insert into porter values (7)',
+      'insert into helper values (1, 7), (1, 7), (2, 7)',
+      'insert into crate values (1, 1), (2, null), (3, null), (4, 9)',
+    )
+    try {
+      const { structure } = await surveyOf(own.location)
+      const rows = await profile(own.location, rowQuestions(structure), { at })
+      const of = rows.inclusions.find((i) => i.child.table === 'crate' && i.parent.table === 'bay')
+      expect(of).toMatchObject({ rows: 2, nulls: 2, values: 2, orphans: 1, missing: 1, parents: 1, parentRows: 2, sampled: false })
+      expect(rows.partners).toMatchObject([{ table: { table: 'helper' }, rows: 3, pairs: 2, repeated: 1, most: 2 }])
+      expect(await rowsOf(own.name, of?.query ?? '')).toMatchObject([{ rows: '2', nulls: '2', orphans: '1' }])
+      expect(await rowsOf(own.name, rows.partners[0]?.query ?? '')).toMatchObject([{ rows: '3', pairs: '2', repeated: '1' }])
+      const finding = infer(structure, rows).findings.find((f) => f.id === 'join-table:public.helper')
+      expect(finding?.alternatives[0].key).toBe('entity')
+    } finally {
+      await own.drop()
+    }
+  })
+
+  it('what is likely in a sample is read whole, what is not stays a sample', async () => {
+    const own = await makeDatabase(
+      'create table bay (id int primary key)',
+      'create table lane (id int primary key)',
+      'create table crate (id int primary key, bay_id int, lane_id int)',
+      'insert into bay select generate_series(1, 300)',
+      'insert into lane select generate_series(1, 3)',
+      'insert into crate select n, n % 300 + 1, n from generate_series(1, 12000) n',
+    )
+    try {
+      const { structure } = await surveyOf(own.location)
+      const rows = await profile(own.location, rowQuestions(structure), { at })
+      expect(rows.inclusions.map((i) => [i.child.columns[0], i.parent.table, i.sampled, i.rows]).sort()).toEqual([
+        ['bay_id', 'bay', false, 12000],
+        ['lane_id', 'lane', true, 10000],
+      ])
+    } finally {
+      await own.drop()
+    }
+  })
+
+  it('statements that the server counted tell what is joined, without their values', async () => {
+    const own = await makeDatabase(
+      'create extension pg_stat_statements',
+      'create table bay (id int primary key)',
+      'create table crate (id int primary key, spot int)',
+    )
+    try {
+      await rowsOf(own.name, 'select b.id from crate c join bay b on b.id = c.spot where b.id <> 4711')
+      const { structure } = await surveyOf(own.location)
+      const rows = await profile(own.location, rowQuestions(structure), { at })
+      expect(rows.statements).toBeGreaterThan(0)
+      expect(rows.joins).toEqual([{ left: { table: 'public.bay', column: 'id' }, right: { table: 'public.crate', column: 'spot' }, statements: 1 }])
+      expect(JSON.stringify(rows)).not.toContain('4711')
+    } finally {
+      await own.drop()
+    }
+  })
+
+  it('statements in a folder do too', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'pelvok-queries-'))
+    try {
+      writeFileSync(join(folder, 'schema.sql'), 'create table bay (id int primary key); create table crate (id int primary key, spot int);')
+      writeFileSync(join(folder, 'reports.sql'), 'select 1;\nselect * from crate c join bay b on b.id = c.spot;\n')
+      const with_ = cli(['relate', join(folder, 'schema.sql'), '--dialect', 'postgresql', '--queries', join(folder, 'reports.sql'), '--json'])
+      expect(with_.err).toContain('2 statements of the application: 1 pair of columns is joined')
+      expect((JSON.parse(with_.out) as { relationships: readonly { id: string }[] }).relationships.map((r) => r.id)).toEqual(['reference:public.crate(spot)'])
+      expect(cli(['relate', join(folder, 'schema.sql'), '--queries', join(folder, 'gone')])).toMatchObject({
+        status: 2,
+        err: expect.stringContaining('there is no file or folder'),
+      })
+    } finally {
+      rmSync(folder, { recursive: true, force: true })
+    }
+  })
+
   it('a script has none', () => {
     const r = cli(['relate', 'demo/schema.sql', '--rows'])
     expect(r.status).toBe(2)

@@ -1,42 +1,19 @@
 // In Chromium, as a person: from the project list to the downloaded zip and the rehearsed baseline, with a reload in the middle.
-import { spawnSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { readFileSync } from 'node:fs'
 import { strFromU8, unzipSync } from 'fflate'
-import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
+import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { appUrl, eventually } from '../support/app.ts'
-import { locationOf } from '../support/server.ts'
+import { appUrl } from '../support/app.ts'
+import { visit } from '../support/browser.ts'
 
 /** The demo project is the one the boot made. */
 const demo = 'Fennmoor co-operative'
 let browser: Browser
-let context: BrowserContext
 let page: Page
-const complaints: string[] = []
+let complaints: readonly string[] = []
 
 beforeAll(async () => {
-  await eventually('the web server', async () => (await fetch(appUrl).catch(() => null))?.ok)
-  browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  })
-  context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })
-  page = await context.newPage()
-  page.setDefaultTimeout(20_000)
-  page.on('pageerror', (e) => complaints.push(e.message))
-  page.on('console', (m) => {
-    if (m.type() === 'error' && !/status of (4\d\d)/.test(m.text())) complaints.push(m.text())
-  })
+  ;({ browser, page, complaints } = await visit(null))
 })
 afterAll(async () => {
   await browser?.close()
@@ -201,30 +178,6 @@ describe('a second window', () => {
   })
 })
 
-describe('a new project', () => {
-  it('with a wrong password says so, and works with the right one', async () => {
-    const l = locationOf(process.env['PELVOK_DEMO_URL'] as string)
-    await page.goto(`${appUrl}/projects/new`)
-    await page.getByLabel('Name', { exact: true }).fill('Another reading')
-    await page.getByLabel('by host and user').check()
-    for (const [label, value] of [
-      ['Host', l.host],
-      ['Port', String(l.port)],
-      ['User', l.user],
-      ['Password', 'not it'],
-      ['Database', l.database],
-    ] as const)
-      await page.getByLabel(label, { exact: true }).fill(value)
-    await page.getByRole('button', { name: 'Make the project and survey' }).click()
-    await page.getByText(`The password for "${l.user}" is wrong`).waitFor()
-    await page.getByLabel('Password', { exact: true }).fill(l.password ?? '')
-    await page.getByRole('button', { name: 'Test the connection' }).click()
-    await page.getByText(/may read the rows of all of them/).waitFor()
-    await page.getByRole('button', { name: 'Make the project and survey' }).click()
-    await page.getByText(/objects counted =/).waitFor()
-  })
-})
-
 describe('the catalog', () => {
   it('lists everything, searched as one types, and shows a table beside its class', async () => {
     await page.goto(appUrl)
@@ -285,7 +238,7 @@ describe('rows as evidence', () => {
       .getByText(/nearly every value of keeper_no is one of .* rows point nowhere/)
       .waitFor()
     await evidence().getByText('the query').first().click()
-    expect(await evidence().locator('pre').first().textContent()).toContain('from coop.bk_levy where keeper_no is not null')
+    expect(await evidence().locator('pre').first().textContent()).toContain('select keeper_no as k0 from coop.bk_levy')
   })
 
   it('somebody is asked with a key, and it is not open for whoever asked', async () => {
@@ -303,151 +256,94 @@ describe('rows as evidence', () => {
     await evidence().getByText('Asked Odile: “').waitFor({ state: 'detached' })
   })
 })
-
-describe('the scope', () => {
-  const rowsIn = (name: string) => page.getByRole('list', { name: 'What takes part' }).getByRole('checkbox', { name, exact: true })
-  const side = () => page.getByRole('complementary', { name: 'The scope in numbers' })
-
-  it('is chosen by search, table and column, and kept as one entry', async () => {
-    await page.goto(appUrl)
-    await page.getByRole('link', { name: /Another reading/ }).click()
-    await page.getByRole('link', { name: 'Scope' }).click()
-    await page.getByRole('textbox', { name: 'Search the scope' }).fill('field.weather*')
-    await page.getByRole('button', { name: 'Leave out these', exact: true }).click()
-    await page.getByRole('textbox', { name: 'Search the scope' }).fill('apiary')
-    await page
-      .getByRole('list', { name: 'What takes part' })
-      .getByRole('button', { name: /columns/ })
-      .first()
-      .click()
-    await rowsIn('keeper_no').uncheck()
-    await page.getByText('inserts through the model would fail').waitFor()
-    await side()
-      .getByRole('button', { name: /^Record/ })
-      .click()
-    await side().getByText('Every choice is in the ledger.').waitFor()
-    await ledgerCount().filter({ hasText: 'Ledger 1' }).waitFor()
+describe('findings alike', () => {
+  it('are ruled on at once, from the keyboard, and undone at once', async () => {
+    await page.goto(`${appUrl}/p/fennmoor-co-operative/review?at=${encodeURIComponent('reference:field.harvest(created_by)')}`)
+    const [, n] =
+      /(\d+) columns called created_by/.exec(
+        (await evidence()
+          .getByText(/columns called created_by, perhaps/)
+          .textContent()) ?? '',
+      ) ?? []
+    expect(Number(n)).toBeGreaterThan(5)
+    await page.keyboard.press('b')
+    const all = page.getByRole('region', { name: 'One ruling for all' })
+    await all.getByText('No schema change.').first().waitFor()
+    await all.getByRole('checkbox').first().uncheck()
+    await all.getByRole('button', { name: new RegExp(`^1 For ${Number(n) - 1}: a reference to coop.bk_keeper`) }).waitFor()
+    const before = Number((await ledgerCount().textContent())?.replace(/\D/g, ''))
+    await all.getByRole('heading').first().click()
+    await page.keyboard.press('1')
+    await evidence().getByText('✓ accepted').waitFor()
+    await expect.poll(() => ledgerCount().textContent()).toBe(`Ledger ${before + Number(n) - 1}`)
+    await page.keyboard.press('u')
+    await evidence().getByText(`${n} columns called created_by`).waitFor()
   })
 
-  it('of one table and what is around it leaves out all others, until that is taken back', async () => {
-    await side().getByLabel('Table').fill('field.apiary')
-    await side().getByRole('button', { name: 'Leave out all others' }).click()
-    await side()
-      .getByRole('button', { name: /^Record/ })
+  it('what waits is worked through with one key each, skipped and noted with others', async () => {
+    await docket()
+      .getByRole('button', { name: /^waiting \d+$/ })
       .click()
-    await side().getByText('Every choice is in the ledger.').waitFor()
-    await page.getByRole('link', { name: 'Review' }).click()
-    await expect.poll(() => docket().getByRole('listitem').count()).toBeGreaterThan(0)
-    expect(await page.getByText('Customer', { exact: true }).count()).toBe(0)
-    await ledgerCount().click()
-    await page.getByText(/left out coop\.attachment/).waitFor()
-    await page.getByRole('button', { name: 'Take back' }).first().click()
-    await page.getByText('took back entry 2').waitFor()
+    await docket().getByRole('listitem').first().click()
+    const title = () => evidence().locator('p').first().textContent()
+    const first = await title()
+    await page.keyboard.press('s')
+    await expect.poll(title).not.toBe(first)
+    const second = await title()
+    await page.keyboard.press('a')
+    await expect.poll(title).not.toBe(second)
+    await page.keyboard.press('u')
+    await docket()
+      .getByText(/^waiting/)
+      .waitFor()
+    await page.keyboard.press('t')
+    await page.keyboard.type('ask the office about this')
+    await evidence().getByRole('button', { name: 'Note it' }).click()
+    await evidence().getByText('“ask the office about this”').waitFor()
+    await docket()
+      .getByRole('button', { name: /^relationships \d+$/ })
+      .click()
+  })
+
+  it('the docket goes area by area, each with how far it is', async () => {
+    await docket().getByRole('combobox').selectOption('by area')
+    await docket()
+      .getByRole('heading', { name: /^Inspections/ })
+      .getByText(/settled$/)
+      .waitFor()
+    await docket().getByRole('combobox').selectOption('riskiest first')
   })
 })
 
-describe('a script', () => {
-  it('is looked at before it is kept: dialect with its reason, what was not understood with its place', async () => {
-    await page.goto(`${appUrl}/projects/new`)
-    await page.getByLabel('Name', { exact: true }).fill('From a script')
-    const text =
-      'CREATE TABLE bay (id INTEGER PRIMARY KEY AUTOINCREMENT);\nCREATE TABLE odd (x int,, y);\nCREATE TABLE crate (bay_id INTEGER NOT NULL REFERENCES bay);\n'
-    await page.setInputFiles('input[type=file] >> nth=0', { name: 'depot.sql', mimeType: 'text/plain', buffer: Buffer.from(text) })
-    await page.getByText('2 of 3 statements about the structure were understood').waitFor()
-    await page.getByText('it has AUTOINCREMENT').waitFor()
-    await page.getByText(/depot\.sql:2:25: error: not read/).waitFor()
+describe('names', () => {
+  it('a rule tells all it would change before it is set, and is taken back', async () => {
+    await page.goto(`${appUrl}/p/fennmoor-co-operative/review?at=${encodeURIComponent('entity:field.hive')}`)
+    await evidence().getByText('becomes the class').waitFor()
+    await page.keyboard.press('n')
+    const rules = page.getByRole('region', { name: 'Naming rules' })
+    await rules.getByText('None yet').waitFor()
+    await rules.getByLabel('The word').fill('no')
+    await rules.getByRole('textbox', { name: 'Read as' }).fill('number')
+    await rules.getByRole('cell', { name: 'Keeper.keeperNo' }).waitFor()
+    await rules.getByRole('button', { name: 'Set the rule' }).click()
+    await rules.getByRole('list', { name: 'Rules in force' }).getByText('“no” is read as “number”').waitFor()
+    await docket().getByLabel('Search the docket').fill('hive(apiary_id)')
+    await docket().getByRole('listitem').first().click()
+    await page.keyboard.press('n')
+    await rules.getByRole('button', { name: 'Take back' }).click()
+    await rules.getByText('None yet').waitFor()
+    await page.keyboard.press('n')
+    await docket().getByLabel('Search the docket').fill('')
   })
 
-  it('becomes a project with review and code, without the stages its engine has not', async () => {
-    await page.getByRole('button', { name: 'Make the project', exact: true }).click()
-    await page.waitForURL(/\/p\/from-a-script\/source$/)
-    expect(await page.getByRole('link', { name: 'Plan' }).count()).toBe(0)
-    await page.getByRole('link', { name: 'Review' }).click()
-    await docket().getByText('Each crate has exactly one').waitFor()
-    await page.getByRole('link', { name: 'Code' }).click()
-    await page.getByRole('link', { name: 'Crate.ts' }).click()
-    await page.locator('.cm-content', { hasText: 'bay?: Bay' }).waitFor()
-  })
-
-  it('in a newer version is read by the same project', async () => {
-    await page.getByRole('link', { name: 'Source' }).click()
-    await page.getByRole('button', { name: 'Read a newer version' }).click()
-    await page.getByLabel('or paste one').fill('CREATE TABLE bay (id INTEGER PRIMARY KEY AUTOINCREMENT, label TEXT);')
-    await page.getByRole('button', { name: 'Read what is pasted' }).click()
-    await page.getByText('All 1 statements about the structure were understood').first().waitFor()
-    await page.getByRole('button', { name: 'Take this version' }).click()
-    await page.getByText('from the script pasted.sql').waitFor()
-  })
-
-  it('in which things have other names asks for each, and carries the rulings over', async () => {
-    const read = async (text: string) => {
-      await page.getByRole('link', { name: 'Source' }).click()
-      await page.getByRole('button', { name: 'Read a newer version' }).click()
-      await page.getByLabel('or paste one').fill(text)
-      await page.getByRole('button', { name: 'Read what is pasted' }).click()
-      await page.getByRole('button', { name: 'Take this version' }).click()
-      await page.getByRole('button', { name: 'Read a newer version' }).waitFor()
-    }
-    await read(
-      'CREATE TABLE bay (id INTEGER PRIMARY KEY, label TEXT, grade TEXT); CREATE TABLE crate (id INTEGER PRIMARY KEY, bay_id INTEGER NOT NULL REFERENCES bay);',
-    )
-    await page.getByRole('link', { name: 'Review' }).click()
-    await docket().getByText('Each crate has exactly one').click()
-    await page.keyboard.press('a')
-    await docket().getByText('accepted').first().waitFor()
-    await read('CREATE TABLE lane (id INTEGER PRIMARY KEY, label TEXT, grade TEXT); CREATE TABLE box (id INTEGER PRIMARY KEY, bay_id INTEGER REFERENCES lane);')
-    const changes = page.getByRole('region', { name: 'Surveys' })
-    await changes.getByText('2 gone, 0 changed, 2 new').waitFor()
-    await page.getByRole('link', { name: /^Review/ }).click()
-    const gone = page.getByRole('region', { name: 'Subjects that are gone' })
-    await gone.getByText('Is lane the former bay?').waitFor()
-    await gone.getByText('Is box the former crate?').waitFor()
-    for (const subject of ['bay', 'crate']) {
-      const item = gone.getByRole('listitem').filter({ hasText: `the former ${subject}?` })
-      await item.getByRole('button', { name: 'Yes, carry it over' }).first().click()
-      await item.waitFor({ state: 'detached' })
-    }
-    await docket().getByText('A box has at most one').waitFor()
-    await docket().getByText('accepted').first().waitFor()
-    await ledgerCount().click()
-    await page.getByText('said that crate is box now').waitFor()
-  })
-
-  it('of another engine is refused: a project is one schema on one engine', async () => {
-    await page.getByRole('link', { name: 'Source' }).click()
-    await page.getByRole('button', { name: 'Read a newer version' }).click()
-    await page.getByLabel('or paste one').fill('CREATE TABLE bay (id serial PRIMARY KEY, label varchar(9)) WITH (fillfactor = 70);')
-    await page.getByRole('button', { name: 'Read what is pasted' }).click()
-    await page.getByRole('button', { name: 'Take this version' }).click()
-    await page.getByText('This project is of SQLite, and the script is of PostgreSQL').waitFor()
-  })
-
-  it('an SQLite file gives its structure, and its rows stay in the browser', async () => {
-    const file = join(mkdtempSync(join(tmpdir(), 'pelvok-e2e-')), 'depot.db')
-    spawnSync('sqlite3', [file], {
-      input: `create table bay (id integer primary key, label text); create table crate (bay_id integer not null references bay);
-        create virtual table words using fts5(body); insert into bay values (1, 'a-row-that-stays');`,
-    })
-    const sent: string[] = []
-    page.on('request', (r) => r.url().includes('/api/scripts') && sent.push(r.postData() ?? ''))
-    await page.goto(`${appUrl}/projects/new`)
-    await page.getByLabel('Name', { exact: true }).fill('From a file')
-    await page.setInputFiles('input[type=file] >> nth=0', file)
-    await page.getByText('it is an SQLite database file').waitFor()
-    await page.getByText('2 tables').waitFor()
-    await page.getByRole('button', { name: 'Make the project', exact: true }).click()
-    await page.waitForURL(/\/p\/from-a-file\/source$/)
-    await page.getByText('virtual table words (fts5)').waitFor()
-    expect(sent.length).toBe(2)
-    expect(sent.join()).not.toContain('a-row-that-stays')
-    rmSync(dirname(file), { recursive: true, force: true })
-  })
-
-  it('that is none is refused with what to do', async () => {
-    await page.goto(`${appUrl}/projects/new`)
-    await page.getByLabel('or paste one').fill('Dear colleague, the schema is attached.')
-    await page.getByRole('button', { name: 'Read what is pasted' }).click()
-    await page.getByText('no table was found in pasted.sql').waitFor()
+  it('that there is at most one can be said, and is taken back', async () => {
+    await page.goto(`${appUrl}/p/fennmoor-co-operative/review?at=${encodeURIComponent('reference:field.hive(apiary_id)')}`)
+    await evidence().getByText('An apiary has any number of').waitFor()
+    await evidence().getByRole('button', { name: 'Say that there is at most one' }).click()
+    await evidence().getByText('An apiary has at most one').waitFor()
+    await evidence().getByText('somebody says so; no unique rule on apiary_id').waitFor()
+    await page.keyboard.press('u')
+    await evidence().getByText('An apiary has any number of').waitFor()
   })
 })
 

@@ -25,9 +25,9 @@ import type { AlterAction, Name, StatementOf } from './statement.ts'
 
 export function alterTable(d: Draft, s: StatementOf<'alter table'>): void {
   if (isTemporary(d, s.table)) return
-  if (s.of === 'sequence' || lookup(d, d.sequences, s.table)) return alterSequenceAsTable(d, s)
-  if (s.of === 'index' || (!lookup(d, d.relations, s.table) && indexOf(d, s.table))) return alterIndexAsTable(d, s)
   const r = lookup(d, d.relations, s.table)
+  if (s.of === 'sequence' || (!r && lookup(d, d.sequences, s.table))) return alterSequenceAsTable(d, s)
+  if (s.of === 'index' || (!r && indexOf(d, s.table))) return alterIndexAsTable(d, s)
   if (!r) {
     if (!s.ifExists) getRelation(d, s.table, s.of)
     return

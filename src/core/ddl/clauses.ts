@@ -131,14 +131,14 @@ function typeSuffix(s: Scanner, base: string): string {
     if (s.accept('WITHOUT', 'TIME', 'ZONE')) return 'without time zone'
   }
   if (base === 'INTERVAL') {
-    while (s.kind === 'word' && (fieldWords.has(s.raw.toUpperCase()) || (words.length > 0 && s.is('TO')))) {
+    while (s.kind === 'word' && (fieldWords.has(s.word) || (words.length > 0 && s.is('TO')))) {
       words.push(s.raw.toLowerCase())
       s.next()
     }
     if (words.length > 0 && s.isMark('(')) words.push(`(${group(s)})`)
     return words.join(' ').replace(' (', '(')
   }
-  while (s.kind === 'word' && suffixWords.has(s.raw.toUpperCase())) {
+  while (s.kind === 'word' && suffixWords.has(s.word)) {
     words.push(s.raw.toLowerCase())
     s.next()
   }
@@ -154,7 +154,7 @@ export function typeName(s: Scanner): TypeName {
   const long = quoted ? undefined : longByFirst.get(s.word)?.find((words) => s.acceptAll(words))
   if (long) name = long.join(' ').toLowerCase()
   else {
-    const base = s.kind === 'word' ? s.raw.toUpperCase() : ''
+    const base = s.word
     ;({ schema, name } = qualified(s, 'a type'))
     if (schema === null && !quoted && base === 'SETOF') ({ schema, name } = qualified(s, 'a type'))
     while (s.isMark('%')) {

@@ -43,12 +43,14 @@ const clauseWords = new Set([
   'ENGINE_ATTRIBUTE',
   'OPTIONS',
 ])
-export const startsClause = (s: Scanner): boolean => s.kind === 'word' && clauseWords.has(s.raw.toUpperCase())
+export const startsClause = (s: Scanner): boolean => s.kind === 'word' && clauseWords.has(s.word)
 
 /** SQLite allows a column without a type: the name is followed by a clause, a comma or the closing bracket. */
 const hasType = (s: Scanner) => (s.kind === 'word' && !startsClause(s)) || s.kind === 'name' || (s.kind === 'word' && s.is('CHARACTER'))
 
 interface Draft {
+  readonly name: string
+  readonly bare: boolean
   type: TypeName | null
   notNull: boolean | null
   default: string | null
@@ -69,6 +71,8 @@ export function columnDefinition(s: Scanner): ColumnDefinition {
   const bare = s.kind === 'word'
   const name = s.name('a column')
   const d: Draft = {
+    name,
+    bare,
     type: hasType(s) ? columnType(s) : null,
     notNull: null,
     default: null,
@@ -85,16 +89,17 @@ export function columnDefinition(s: Scanner): ColumnDefinition {
     constraints: [],
   }
   while (!s.done && !s.isMark(',') && !s.isMark(')') && !s.is('AFTER') && !s.is('FIRST')) clause(s, name, d)
-  return { name, bare, ...d }
+  return d
 }
 
 /** A type's name in SQLite is any run of words (SQLite, "Datatypes In SQLite", 3.1). */
 function columnType(s: Scanner): TypeName {
   const from = s.from
   const type = typeName(s)
-  if (type.parameters.length > 0 || type.array || !(s.kind === 'word' && !startsClause(s)) || s.lexis.postgresStrings) return type
+  const goesOn = () => (s.kind === 'word' && !startsClause(s)) || s.kind === 'name'
+  if (type.parameters.length > 0 || type.array || s.lexis.postgresStrings || !goesOn()) return type
   const words = [type.name]
-  while (s.kind === 'word' && !startsClause(s)) words.push(s.name())
+  while (goesOn()) words.push(s.name())
   const inner = s.isMark('(') ? s.place() : null
   if (inner) skipGroup(s)
   return { ...type, name: words.join(' '), written: oneLine(s.text.slice(from, s.before), s.lexis) }

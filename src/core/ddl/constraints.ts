@@ -127,7 +127,6 @@ const indexOf = (
 
 /** In the list of a table, CONSTRAINT name included; null where a column begins here instead. */
 export function tableConstraint(s: Scanner): ConstraintDefinition | null {
-  const start = s.place()
   let name: string | null = null
   const named = s.accept('CONSTRAINT')
   if (named && !startsConstraint(s)) name = s.name('a constraint')
@@ -155,7 +154,6 @@ export function tableConstraint(s: Scanner): ConstraintDefinition | null {
   const inline = inlineIndex(s)
   if (inline) return inline
   if (named) throw s.unreadable('a constraint was expected')
-  s.back(start)
   return null
 }
 
@@ -210,9 +208,10 @@ function usingIndex(s: Scanner, kind: KeyDefinition['kind'], name: string | null
 
 /** [FULLTEXT | SPATIAL] {INDEX | KEY} [name] [USING method] (…): MySQL manual, CREATE TABLE. */
 function inlineIndex(s: Scanner): IndexDefinition | null {
+  if (!s.is('INDEX') && !s.is('KEY') && !s.is('FULLTEXT') && !s.is('SPATIAL')) return null
   const start = s.place()
   const method = s.accept('FULLTEXT') ? 'fulltext' : s.accept('SPATIAL') ? 'spatial' : null
-  if (!(s.accept('INDEX') || s.accept('KEY')) && method === null) return null
+  if (!s.accept('INDEX')) s.accept('KEY')
   let name: string | null = null
   if (!s.isMark('(') && !s.is('USING')) {
     if (s.kind !== 'word' && s.kind !== 'name') {

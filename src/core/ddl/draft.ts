@@ -68,6 +68,8 @@ export function getRelation(d: Draft, n: Name, what = 'relation'): DraftRelation
 }
 
 export function findColumn(d: Draft, r: DraftRelation, name: string): DraftColumn | undefined {
+  const same = r.columns.find((c) => c.name === name)
+  if (same) return same
   const key = d.semantics.columnKey(name)
   return r.columns.find((c) => d.semantics.columnKey(c.name) === key)
 }
@@ -154,8 +156,9 @@ export function putRelation(d: Draft, r: DraftRelation): void {
 
 /** Make an index or the index of a key known by its name, which no other relation of the schema may have. */
 export function putIndexName(d: Draft, r: DraftRelation, name: string): void {
-  d.classNames.add(at(r.schema, name))
-  d.tableOfIndex.set(at(r.schema, name), keyOf(d, r))
+  const key = at(r.schema, name)
+  d.classNames.add(key)
+  d.tableOfIndex.set(key, keyOf(d, r))
 }
 
 export function dropIndexName(d: Draft, r: DraftRelation, name: string): void {

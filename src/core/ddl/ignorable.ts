@@ -1,4 +1,5 @@
 // The closed list of statements that say nothing about the structure. Whatever is neither read nor here is reported.
+import type { Scanner } from './scanner.ts'
 
 const list: readonly (readonly string[])[] = [
   ['INSERT'],
@@ -79,7 +80,17 @@ const list: readonly (readonly string[])[] = [
 ]
 
 const byFirst = new Map<string, (readonly string[])[]>()
-for (const words of list) byFirst.set(words[0] as string, [...(byFirst.get(words[0] as string) ?? []), words])
+for (const [first, ...rest] of list) byFirst.set(first as string, [...(byFirst.get(first as string) ?? []), rest])
 
-/** The first words of such statements that begin with this one, given in capitals. */
-export const ignorable = (first: string): readonly (readonly string[])[] => byFirst.get(first) ?? []
+/** Does the scanner stand on such a statement? It stays where it is. */
+export function isIgnorable(s: Scanner): boolean {
+  const rests = byFirst.get(s.word)
+  if (!rests) return false
+  if (rests.some((rest) => rest.length === 0)) return true
+  const start = s.place()
+  s.next()
+  const second = s.word
+  const found = rests.some((rest) => rest[0] === second && s.acceptAll(rest))
+  s.back(start)
+  return found
+}

@@ -15,6 +15,8 @@ export interface Lexis {
   readonly dashNeedsSpace: boolean
   /** `/*!50003 … *\/` is code from that server version on; `/*M!` from that version of MariaDB on. Null where there is no such thing. */
   readonly conditional: { readonly version: number; readonly mariadb: boolean } | null
+  /** The rules after SET SQL_MODE = '…' (MySQL manual, Server SQL Modes); null for a value that is no text stands for the mode from before. */
+  readonly underMode?: (mode: string | null) => Lexis
   /** An unquoted name as the catalog keeps it. */
   readonly fold: (name: string) => string
 }

@@ -1,7 +1,7 @@
 // One statement: which one it is, and the reader for it.
 import { qualified } from './clauses.ts'
 import { createDefined } from './definedObjects.ts'
-import { ignorable } from './ignorable.ts'
+import { isIgnorable } from './ignorable.ts'
 import {
   createDomain,
   createExtension,
@@ -34,7 +34,7 @@ export function readStatement(s: Scanner): Statement {
     if (!s.done) throw s.unreadable('the end of the statement was expected')
     return statement
   }
-  if (!ignorable(s.word).some((words) => s.acceptAll(words))) throw s.unreadable('this statement is not known')
+  if (!isIgnorable(s)) throw s.unreadable('this statement is not known')
   skipRest(s)
   return ignored
 }
@@ -63,15 +63,6 @@ function structural(s: Scanner, from: number): Statement | null {
   if (s.is('SELECT') || s.is('SET')) return searchPath(s)
   if (s.accept('USE')) return { kind: 'search path', schemas: [s.name('a database')] }
   return null
-}
-
-function isIgnorable(s: Scanner): boolean {
-  const list = ignorable(s.word)
-  if (list.length === 0) return false
-  const start = s.place()
-  const found = list.some((words) => s.acceptAll(words))
-  s.back(start)
-  return found
 }
 
 function create(s: Scanner, from: number): Statement | null {

@@ -39,7 +39,7 @@ export class StatementReader {
 
   constructor(
     private readonly file: string,
-    private readonly lexis: Lexis,
+    private lexis: Lexis,
     private readonly sink: ReaderSink,
   ) {}
 
@@ -87,22 +87,33 @@ export class StatementReader {
   private one(s: Scanner, last: boolean): boolean {
     const start = s.from
     s.starved = false
-    let statement: Statement | null = null
-    let problem: Unreadable | null = null
+    let statement: Statement | Unreadable
     try {
       statement = readStatement(s)
     } catch (error) {
       if (!(error instanceof Unreadable)) throw error
-      problem = error
+      statement = error
       while (!s.done) s.next()
     }
     if (s.starved && !last) return false
     for (const hole of s.holes) this.holes.add(hole)
-    if (problem)
-      this.sink.unreadable(this.placeOf(problem.from, problem.to), problem.expected, this.buffer.slice(start, Math.min(s.from, start + excerptLength)))
-    else if (statement?.kind === 'rows follow') this.inRows = true
-    else if (statement) this.sink.statement(statement, this.placeOf(start, s.before))
+    const excerpt = () => this.buffer.slice(start, Math.min(s.from, start + excerptLength))
+    if (statement instanceof Unreadable) this.sink.unreadable(this.placeOf(statement.from, statement.to), statement.expected, excerpt())
+    else if (statement.kind === 'rows follow') this.inRows = true
+    else {
+      if (statement.kind === 'ignored') this.setMode(s, excerpt())
+      this.sink.statement(statement, this.placeOf(start, s.before))
+    }
     return true
+  }
+
+  /** SET SQL_MODE changes how what follows is cut into tokens. */
+  private setMode(s: Scanner, text: string): void {
+    const { underMode } = this.lexis
+    const said = underMode && /^SET\b/i.test(text) ? /\bSQL_MODE\s*:?=\s*(?:'([^']*)'|\S)/i.exec(text) : null
+    if (!underMode || !said) return
+    this.lexis = underMode(said[1] ?? null)
+    s.lexis = this.lexis
   }
 
   /** Lines for the client program: `\connect`, `.mode`, DELIMITER. */

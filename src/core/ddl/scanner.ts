@@ -9,25 +9,37 @@ export type Kind = 'end' | 'stop' | 'word' | 'name' | 'string' | 'number' | 'mar
 const isDigit = (c: number) => c >= 48 && c <= 57
 const isSpace = (c: number) => (c < 128 ? classes[c] === 4 : c === 0xfeff || c === 0xa0)
 /** Letters, `_`, and everything beyond ASCII begin a name (PostgreSQL manual 4.1.1). */
-const isStart = (c: number) => (c < 128 ? classes[c] === 1 : c >= 128)
+const isStart = (c: number) => (c < 128 ? ((classes[c] as number) & 1) !== 0 : c >= 128)
 /** Digits and `$` go on with one. NaN, which stands for the end of the text, is in no class. */
 const isPart = (c: number) => (c < 128 ? ((classes[c] as number) & 3) !== 0 : c >= 128)
 
 /** `'` or `&` after a letter: a string with a prefix. */
 const mayPrefix = (c: number) => c === 39 || c === 38
 
-/** Of ASCII: 1 begins a name, 2 goes on with one, 4 is blank. */
+/** Of ASCII: 1 begins a name, 2 goes on with one, 4 is blank, 8 may have another letter case. */
 const classes = Uint8Array.from({ length: 128 }, (_, c) => {
-  const letter = (c >= 97 && c <= 122) || (c >= 65 && c <= 90) || c === 95
+  if (c >= 65 && c <= 90) return 1 | 8
+  const letter = (c >= 97 && c <= 122) || c === 95
   return letter ? 1 : isDigit(c) || c === 36 ? 2 : c === 32 || (c >= 9 && c <= 13) ? 4 : 0
 })
+
+/** A longer name may be cut (PostgreSQL manual 4.1.1: NAMEDATALEN). */
+const shortestCut = 64
 
 /** MariaDB takes no heed of MySQL's own versions, 5.7 to 9.99 (MariaDB, Comment Syntax). */
 const runsFrom = (ofMariaDb: boolean, version: number, server: NonNullable<Lexis['conditional']>): boolean =>
   version <= server.version && (server.mariadb ? ofMariaDb || version < 50_700 || version > 99_999 : !ofMariaDb)
 
-/** Where a scanner stood: start, end of what was before, and whether inside conditional code. */
-export type Place = readonly [number, number, boolean]
+/** What a scanner stood on, and whether inside conditional code. */
+export interface Place {
+  readonly kind: Kind
+  readonly from: number
+  readonly to: number
+  readonly before: number
+  readonly mark: number
+  readonly lower: boolean
+  readonly conditional: boolean
+}
 
 /** Scripts are often templates. What stands for a prefix is gone over, what stands for a whole name is one. */
 const skippedHole = /^(?:\$\w+->|\$[A-Za-z_]\w*(?![\w$])|\$\{[^}\n]*\}|\{\$[^}\n]*\}|\{\{[^}\n]*\}\})/
@@ -60,11 +72,16 @@ export class Scanner {
   starved = false
   /** Places a template engine would fill, as they stand in the text: `@NAMESPACE@`, `${prefix}`. */
   readonly holes = new Set<string>()
+  /** A word of small ASCII letters, digits and `_` only: it is folded as it stands. */
+  private lower = false
   private conditional = false
+  /** The last word asked for in capitals, and where it stands. */
+  private capitals = ''
+  private capitalsAt = -1
 
   constructor(
     readonly text: string,
-    readonly lexis: Lexis,
+    public lexis: Lexis,
     at = 0,
     /** Ends a statement; another one than `;` after DELIMITER. */
     public delimiter = ';',
@@ -219,8 +236,13 @@ export class Scanner {
   private wordEnd(at: number): number {
     const { text } = this
     this.kind = 'word'
-    let i = at + 1
-    while (isPart(text.charCodeAt(i))) i += 1
+    let i = at
+    let seen = 0
+    for (let c = text.charCodeAt(i); isPart(c); c = text.charCodeAt(i)) {
+      seen |= c < 128 ? (classes[c] as number) : 8
+      i += 1
+    }
+    this.lower = (seen & 8) === 0
     return i
   }
 
@@ -241,6 +263,7 @@ export class Scanner {
       return i
     }
     this.kind = 'word'
+    this.lower = false
     while (isPart(text.charCodeAt(i))) i += 1
     return i
   }
@@ -307,7 +330,12 @@ export class Scanner {
 
   /** The word it stands on, in capitals; "" where it stands on none. */
   get word(): string {
-    return this.kind === 'word' ? this.raw.toUpperCase() : ''
+    if (this.kind !== 'word') return ''
+    if (this.capitalsAt !== this.from) {
+      this.capitals = this.raw.toUpperCase()
+      this.capitalsAt = this.from
+    }
+    return this.capitals
   }
 
   acceptMark(mark: string): boolean {
@@ -341,22 +369,28 @@ export class Scanner {
 
   /** A place to come back to with `back`. */
   place(): Place {
-    return [this.from, this.before, this.conditional]
+    const { kind, from, to, before, mark, lower, conditional } = this
+    return { kind, from, to, before, mark, lower, conditional }
   }
 
-  back([from, before, conditional]: Place): void {
-    this.to = from
-    this.conditional = conditional
-    this.next()
-    this.before = before
+  /** Nothing is read again. */
+  back(p: Place): void {
+    this.kind = p.kind
+    this.from = p.from
+    this.to = p.to
+    this.before = p.before
+    this.mark = p.mark
+    this.lower = p.lower
+    this.conditional = p.conditional
   }
 
   /** The name it stands on, as the catalog keeps it: folded where it is not quoted. Goes on. */
   name(what = 'a name'): string {
-    const { kind, text, from, to, lexis } = this
+    const { kind, text, from, to, lower, lexis } = this
     if (kind === 'word') {
       this.next()
-      return lexis.fold(text.slice(from, to))
+      const written = text.slice(from, to)
+      return lower && to - from < shortestCut ? written : lexis.fold(written)
     }
     if (kind === 'name' || (kind === 'string' && lexis.nameQuotes.length > 1)) {
       this.next()

@@ -97,6 +97,24 @@ describe('the engine and its version decide', () => {
     expect(r.catalog.relations.map((x) => x.name)).toEqual(['words_other'])
     expect(r.catalog.unmodelled.map((u) => u.identity)).toEqual(['words_data (of words)', 'words (fts5)'])
   })
+
+  it('MySQL: under ANSI a double quote opens a name, until the mode is set back', () => {
+    const text = `CREATE TABLE a (id int COMMENT "it's");
+/*!40101 SET @OLD=@@SQL_MODE, SQL_MODE='ANSI,NO_BACKSLASH_ESCAPES' */;
+CREATE TABLE "b c" ("id" int, x varchar(5) DEFAULT 'y\\');
+SET SQL_MODE=@OLD;
+CREATE TABLE d (id int COMMENT "z");`
+    const r = read(text, mysqlScript())
+    expect(r.diagnostics).toEqual([])
+    expect(tableOf(r, 'a')?.columns[0]?.comment).toBe("it's")
+    expect(tableOf(r, 'b c')?.columns[1]?.default?.written).toBe("'y\\'")
+    expect(tableOf(r, 'd')?.columns[0]?.comment).toBe('z')
+  })
+
+  it('SQLite: a type is any run of names, brackets and quotes too', () => {
+    const r = read('CREATE TABLE a (tags text[] NOT NULL, b "my type" DEFAULT 1, c unsigned big int(4) NULL, d varchar(3), e)', sqliteScript)
+    expect(tableOf(r, 'a')?.columns.map((c) => c.type)).toEqual(['text[]', 'my type', 'unsigned big int(4)', 'varchar(3)', ''])
+  })
 })
 
 describe('files', () => {

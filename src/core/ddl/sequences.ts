@@ -60,7 +60,7 @@ export function sequenceSettings(s: Scanner): SequenceSettings {
     const first = s.word
     const clause = first === '' ? undefined : clauses.find(([words]) => words[0] === first && s.acceptAll(words))
     if (!clause) return said
-    said = { ...said, ...clause[1](s) }
+    said = Object.assign(said === noSettings ? { ...noSettings } : said, clause[1](s))
   }
 }
 

@@ -82,6 +82,7 @@ export function createTable(s: Scanner, flags: TableFlags): CreateTable {
   const tail: Tail = { inherits: [], partitionKey: null, options: [], query: null, withoutRowid: false, strict: false, method: null, foreign: null }
   for (s.acceptMark(','); !s.done; s.acceptMark(',')) if (!tableTail(s, tail, elements.length === 0)) setting(s, settings)
   const { temporary, unlogged } = flags
+  const { inherits, partitionKey, options: storage, query, withoutRowid, strict, method, foreign } = tail
   const comment = settings.get('comment') ?? null
   return {
     kind: 'create table',
@@ -93,7 +94,14 @@ export function createTable(s: Scanner, flags: TableFlags): CreateTable {
     ofType,
     partitionOf,
     settings,
-    ...tail,
+    inherits,
+    partitionKey,
+    options: storage,
+    query,
+    withoutRowid,
+    strict,
+    method,
+    foreign,
     comment,
     text: s.text.slice(flags.from, s.before),
   }

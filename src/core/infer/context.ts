@@ -1,9 +1,12 @@
 // What several kinds of finding look up in a catalog, made once.
-import { type Catalog, type Column, columnsText, compareAddress, type ForeignKey, nullTest, type Relation, relationText } from '../catalog/index.ts'
-import { singular, tablePrefixes, tableWords } from '../names/index.ts'
+import { type Catalog, type Column, columnsText, compareAddress, type ForeignKey, type Relation, relationText } from '../catalog/index.ts'
+import { type Naming, tablePrefixes, tableWords } from '../names/index.ts'
 import type { RowEvidence } from '../rows/index.ts'
+import { acceptsNullIn } from '../views/index.ts'
+import { classWords } from './tableNumber.ts'
 import { type Ground, groundOf } from './undeclared/ground.ts'
 import { type Guess, guessesOn } from './undeclared/index.ts'
+import { type LineageReference, viewReferences } from './viewReferences.ts'
 
 /** Columns that refer to another table, by declaration or by all that speaks for it. */
 export interface Reference {
@@ -36,19 +39,27 @@ export interface Context {
   readonly references: readonly Reference[]
   readonly declared: readonly DeclaredReference[]
   readonly guesses: readonly Guess[]
+  /** Of views, by what their columns are. */
+  readonly lineage: readonly LineageReference[]
   readonly ground: Ground
+  /** What the project says about names. */
+  readonly naming: Naming
+  /** Schemas whose tables are named in the singular, with the words that are plurals by their looks only. */
+  readonly kept: ReadonlySet<string>
+  /** Tables that others inherit from, by address text. */
+  readonly inheritedFrom: ReadonlySet<string>
   readonly rows: RowEvidence | null
   readonly acceptsNull: (c: Column) => boolean
   /** Foreign keys whose target is not in the catalog. */
   readonly dangling: readonly { readonly child: Relation; readonly key: ForeignKey }[]
 }
 
-export function inferenceContext(catalog: Catalog, rows: RowEvidence | null): Context {
+export function inferenceContext(catalog: Catalog, rows: RowEvidence | null, naming: Naming): Context {
   const relations = catalog.relations.filter((r) => r.kind !== 'partition').toSorted(compareAddress)
   const byText = new Map(relations.map((r) => [relationText(r), r]))
-  const prefixes = tablePrefixes(relations)
-  const ground = groundOf(catalog, relations, rows !== null)
-  const words = new Map(relations.map((r) => [relationText(r), singular(tableWords(r, prefixes).flatMap(ground.lexicon.spelled))]))
+  const prefixes = withRules(tablePrefixes(relations), relations, naming)
+  const ground = groundOf(catalog, relations, (rows?.inclusions.length ?? 0) > 0, rows?.joins)
+  const { words, kept } = classWords(relations, (r) => naming.read(tableWords(r, prefixes).flatMap(ground.lexicon.spelled)), ground.lexicon.spelled, naming)
   const dangling: { child: Relation; key: ForeignKey }[] = []
   const declared = relations.flatMap((child) => {
     const { found, lost } = referencesOf(child, byText)
@@ -56,8 +67,40 @@ export function inferenceContext(catalog: Catalog, rows: RowEvidence | null): Co
     return found
   })
   const guesses = guessesOn(ground, rows)
-  const references = [...declared, ...guesses.flatMap(takenGuess)]
-  return { catalog, relations, byText, words, prefixes, references, declared, guesses, ground, rows, acceptsNull: nullTest(catalog), dangling }
+  const ofTables = [...declared, ...guesses.flatMap(takenGuess)]
+  const lineage = viewReferences(catalog, relations, byText, ofTables)
+  const references = [...ofTables, ...lineage]
+  const inheritedFrom = new Set(relations.flatMap((r) => r.inherits.map(relationText)))
+  return {
+    catalog,
+    relations,
+    byText,
+    words,
+    prefixes,
+    references,
+    declared,
+    guesses,
+    lineage,
+    ground,
+    naming,
+    kept,
+    inheritedFrom,
+    rows,
+    acceptsNull: acceptsNullIn(catalog),
+    dangling,
+  }
+}
+
+/** Prefixes found, and what rules say of them. */
+function withRules(found: ReadonlyMap<string, ReadonlySet<string>>, relations: readonly Relation[], naming: Naming): ReadonlyMap<string, ReadonlySet<string>> {
+  const schemas = [...new Set(relations.map((r) => r.schema))]
+  return new Map(
+    schemas.map((schema) => {
+      const said = naming.prefixes(schema)
+      const dropped = [...said].flatMap(([prefix, drop]) => (drop ? [prefix] : []))
+      return [schema, new Set([...(found.get(schema) ?? [])].filter((p) => said.get(p) !== false).concat(dropped))]
+    }),
+  )
 }
 
 function takenGuess(g: Guess): readonly Reference[] {

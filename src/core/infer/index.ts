@@ -1,7 +1,8 @@
 // Catalog → Findings. One file per kind of finding; pure and deterministic.
 import type { Catalog, ForeignKey, Relation } from '../catalog/index.ts'
 import type { Finding } from '../model/index.ts'
-import type { RowEvidence } from '../rows/index.ts'
+import { type Naming, plainNaming } from '../names/index.ts'
+import { type RowEvidence, type RowQuestions, rowEnd } from '../rows/index.ts'
 import { inferenceContext } from './context.ts'
 import { entityFindings } from './entity.ts'
 import { findJoinTables } from './joinShape.ts'
@@ -9,11 +10,12 @@ import { joinTableFindings } from './joinTable.ts'
 import { nameEverything } from './naming.ts'
 import { polymorphicFindings } from './polymorphic.ts'
 import { referenceFindings } from './reference.ts'
+import { referenceQuestions } from './undeclared/index.ts'
 
-export { rowQuestions } from './undeclared/index.ts'
+export { statementJoins } from './undeclared/index.ts'
 
 /** Goes up whenever the same catalog may give other findings. A revision names it. */
-export const inferenceVersion = 2
+export const inferenceVersion = 3
 
 export interface Inference {
   /** In order of kind and subject. */
@@ -22,13 +24,20 @@ export interface Inference {
   readonly dangling: readonly { readonly child: Relation; readonly key: ForeignKey }[]
 }
 
-/** Everything that can be asked about a catalog, with what its rows say where they were read. O(relations + columns + references). */
-export function infer(catalog: Catalog, rows: RowEvidence | null = null): Inference {
-  const x = inferenceContext(catalog, rows)
+/** Everything that can be asked about a catalog, with what its rows say where they were read, named by the project's rules. O(relations + columns + references). */
+export function infer(catalog: Catalog, rows: RowEvidence | null = null, naming: Naming = plainNaming): Inference {
+  const x = inferenceContext(catalog, rows, naming)
   const shapes = findJoinTables(x)
   const names = nameEverything(x, shapes.joins)
   return {
-    findings: [...entityFindings(x, names), ...joinTableFindings(shapes, names), ...referenceFindings(x, names), ...polymorphicFindings(x)],
+    findings: [...entityFindings(x, names), ...joinTableFindings(shapes, names, x.rows), ...referenceFindings(x, names), ...polymorphicFindings(x)],
     dangling: x.dangling,
   }
+}
+
+/** What rows to read for a catalog: sets of columns that may refer and what to, kinds with ids, and pairs of partners that may come twice. */
+export function rowQuestions(catalog: Catalog): RowQuestions {
+  const { joins } = findJoinTables(inferenceContext(catalog, null, plainNaming))
+  const partners = joins.filter((j) => j.unique === null).map((j) => rowEnd(j.relation, [...j.first.columns, ...j.second.columns]))
+  return { ...referenceQuestions(catalog), partners }
 }

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { catalogOf, column, index, key, reference, table } from '../../../tests/support/catalogs.ts'
 import type { Catalog, Relation } from '../catalog/index.ts'
 import { derive, type Finding } from '../model/index.ts'
-import { infer } from './index.ts'
+import type { RowEvidence } from '../rows/index.ts'
+import { infer, rowQuestions } from './index.ts'
 
 const crate = table('crate', ['id', 'bay_id'], ['id'], { foreignKeys: [reference('crate_bay', ['bay_id'], 'bay', ['id'], { onDelete: 'cascade' })] })
 const bay = table('bay', ['id'], ['id'])
@@ -156,8 +157,32 @@ describe('join tables', () => {
     const porter = table('porter', ['id'], ['id'])
     const third = { ...join([...pair, 'created_by?'], pair), foreignKeys: [...keys, reference('c', ['created_by'], 'porter', ['id'])] }
     const f = find(catalogOf(bay, site, third, porter), 'join-table:s.bay_site')
-    expect(f.alternatives.map((a) => a.key)).toEqual(['entity', 'many-to-many'])
+    expect(f.alternatives.map((a) => a.key)).toEqual(['entity', 'many-to-many', 'shortcut'])
     expect(f.alternatives[0].evidence.map((e) => e.kind)).toContain('third reference')
+  })
+
+  it('without a rule on the pair the rows tell whether partners come twice', () => {
+    const free = { ...join(pair, []), primaryKey: null }
+    const counted = (rows: number, pairs: number, repeated: number): RowEvidence => ({
+      format: 'pelvok.rows/1',
+      source: '',
+      at: '',
+      inclusions: [],
+      kinds: [],
+      partners: [{ table: { schema: 's', table: 'bay_site', columns: pair }, rows, pairs, repeated, most: 3, query: 'q' }],
+      joins: [],
+      statements: null,
+      unread: [],
+    })
+    const found = (rows: RowEvidence | null) => {
+      const f = infer(catalogOf(bay, site, free), rows).findings.find((x) => x.id === 'join-table:s.bay_site')
+      return [f?.alternatives[0].key, f?.alternatives[0].confidence, f?.alternatives[0].evidence.find((e) => e.kind === 'no unique rule')?.says]
+    }
+    expect(rowQuestions(catalogOf(bay, site, free)).partners).toEqual([{ schema: 's', table: 'bay_site', columns: pair }])
+    expect(found(null)).toEqual(['many-to-many', 0.6, 'no unique rule on the pair: the same partners may come twice'])
+    expect(found(counted(0, 0, 0))[1]).toBe(0.6)
+    expect(found(counted(9, 9, 0))).toEqual(['many-to-many', 0.8, expect.stringContaining('in its 9 rows none do')])
+    expect(found(counted(9, 6, 2))).toEqual(['entity', 0.7, expect.stringContaining('of 6 pairs in 9 rows 2 come more than once, up to 3 times')])
   })
 
   it('of references that nothing declares is no surer than they are', () => {

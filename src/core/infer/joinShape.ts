@@ -1,5 +1,6 @@
 // Tables that could be read as joining two others.
 import { type Column, nullableAmong, type Relation, relationText, type UniqueRule, uniqueRules } from '../catalog/index.ts'
+import { isView } from '../views/index.ts'
 import type { Context, Reference } from './context.ts'
 
 /** A table with exactly two references whose columns identify its rows, or could. */
@@ -35,11 +36,13 @@ export function findJoinTables(x: Context): JoinShapes {
   const put = (map: Map<string, Reference[]>, key: string, r: Reference) => map.set(key, [...(map.get(key) ?? []), r])
   for (const r of x.references) {
     put(outgoing, relationText(r.child), r)
-    put(incoming, relationText(r.parent), r)
+    // That a view gives its key does not make a join table more than that.
+    if (!isView(r.child)) put(incoming, relationText(r.parent), r)
   }
   const joins: JoinTable[] = []
   const manyWay: ManyWay[] = []
   for (const relation of x.relations) {
+    if (isView(relation)) continue
     const all = outgoing.get(relationText(relation)) ?? []
     const pair = pairOf(relation, all)
     const joined = pair && asJoinTable(x, relation, pair[0], pair[1], incoming.get(relationText(relation)) ?? [], all)

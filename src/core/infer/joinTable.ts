@@ -2,6 +2,7 @@
 import { type Column, type Relation, relationText } from '../catalog/index.ts'
 import { type Alternative, type Evidence, type Finding, findingId } from '../model/index.ts'
 import { splitWords } from '../names/index.ts'
+import type { PartnerCount, RowEvidence } from '../rows/index.ts'
 import type { JoinShapes, JoinTable, ManyWay } from './joinShape.ts'
 import type { Names } from './naming.ts'
 
@@ -13,7 +14,7 @@ const isBookkeeping = (c: Column) => bookkeeping.test(splitWords(c.name).join('_
 
 const tableName = (r: Relation) => (r.schema === '' ? r.name : `${r.schema}.${r.name}`)
 
-function alternatives(j: JoinTable, names: Names): readonly [Alternative, Alternative] {
+function alternatives(j: JoinTable, names: Names, counted: PartnerCount | null): readonly [Alternative, Alternative] {
   const subject = relationText(j.relation)
   const asEntity: Omit<Alternative, 'confidence' | 'evidence'> = { key: 'entity', edits: [{ facet: 'join.reading', subject, value: { as: 'entity' } }] }
   const asMany: Omit<Alternative, 'confidence' | 'evidence'> = {
@@ -31,7 +32,7 @@ function alternatives(j: JoinTable, names: Names): readonly [Alternative, Altern
   }
   const unique: Evidence = j.unique
     ? { kind: 'unique rule', weight: 0.4, says: `${j.unique.kind} ${j.unique.name} lets each pair occur once` }
-    : { kind: 'no unique rule', weight: -0.4, says: 'no unique rule on the pair: the same partners may come twice' }
+    : partnerEvidence(counted)
   const columns = j.payload.map((c) => c.name).join(', ')
   const others = j.others.map(
     (r): Evidence => ({ kind: 'third reference', weight: -0.2, says: `refers to ${tableName(r.parent)} by ${r.columns.join(', ')} as well` }),
@@ -44,7 +45,7 @@ function alternatives(j: JoinTable, names: Names): readonly [Alternative, Altern
     ]
   }
   if (j.payload.length === 0) {
-    const sure = j.unique ? 1 : 0.6
+    const sure = j.unique ? 1 : !counted || counted.rows === 0 ? 0.6 : counted.repeated === 0 ? 0.8 : 0.3
     return [
       { ...asMany, confidence: sure, evidence: [pair, unique] },
       { ...asEntity, confidence: 1 - sure, evidence: j.unique ? [] : [unique] },
@@ -62,6 +63,39 @@ function alternatives(j: JoinTable, names: Names): readonly [Alternative, Altern
     { ...asEntity, confidence: 0.97, evidence: [payload, pair, ...others] },
     { ...asMany, confidence: 0.03, evidence: [pair, unique, payload] },
   ]
+}
+
+/** The entity, and a many-to-many beside it that only reads: a choice of taste, which nothing in the schema speaks for. */
+function shortcutOf(j: JoinTable, names: Names): readonly Alternative[] {
+  if (j.payload.length === 0) return []
+  const subject = relationText(j.relation)
+  return [
+    {
+      key: 'shortcut',
+      confidence: 0,
+      edits: [
+        { facet: 'join.reading', subject, value: { as: 'entity', shortcut: { first: j.first.subject, second: j.second.subject } } },
+        { facet: 'join.firstName', subject, value: names.joinFirst.get(subject) ?? '_' },
+        { facet: 'join.secondName', subject, value: names.joinSecond.get(subject) ?? '_' },
+      ],
+      evidence: [{ kind: 'by choice', weight: 0, says: 'nothing in the schema speaks for it or against it: rows are written as the entity, and read past it' }],
+    },
+  ]
+}
+
+/** Without a rule only the rows tell whether partners come twice, and only of today. */
+function partnerEvidence(counted: PartnerCount | null): Evidence {
+  const free = 'no unique rule on the pair: the same partners may come twice'
+  if (!counted || counted.rows === 0) return { kind: 'no unique rule', weight: -0.4, says: free }
+  const { rows, pairs, repeated, most, query } = counted
+  return repeated === 0
+    ? { kind: 'no unique rule', weight: 0.1, says: `${free}, and in its ${rows} rows none do`, query }
+    : {
+        kind: 'no unique rule',
+        weight: -0.8,
+        says: `${free}: of ${pairs} pairs in ${rows} rows ${repeated} ${repeated === 1 ? 'comes' : 'come'} more than once, up to ${most} times`,
+        query,
+      }
 }
 
 /** A reference that is only guessed makes the reading no surer than itself. */
@@ -85,11 +119,16 @@ function manyWayFinding(m: ManyWay): Finding {
   }
 }
 
-export function joinTableFindings(shapes: JoinShapes, names: Names): readonly Finding[] {
+export function joinTableFindings(shapes: JoinShapes, names: Names, rows: RowEvidence | null): readonly Finding[] {
   const joins = shapes.joins.map((j): Finding => {
+    const shortcut = shortcutOf(j, names)
     const subject = relationText(j.relation)
     const sure = guessed(j)
-    const [first, second] = alternatives(j, names)
+    const [first, second] = alternatives(
+      j,
+      names,
+      rows?.partners.find((p) => p.table.schema === j.relation.schema && p.table.table === j.relation.name) ?? null,
+    )
     const many = first.key === 'many-to-many' ? first : second
     const entity = first.key === 'many-to-many' ? second : first
     const weaker = { ...many, confidence: Math.round(many.confidence * sure * 1000) / 1000 }
@@ -98,7 +137,7 @@ export function joinTableFindings(shapes: JoinShapes, names: Names): readonly Fi
       id: findingId('join-table', subject),
       kind: 'join-table',
       subject,
-      alternatives: weaker.confidence >= rest.confidence ? [weaker, rest] : [rest, weaker],
+      alternatives: weaker.confidence >= rest.confidence ? [weaker, rest, ...shortcut] : [rest, weaker, ...shortcut],
     }
   })
   return [...joins, ...shapes.manyWay.map(manyWayFinding)]

@@ -2,18 +2,17 @@
 import { columnsText, type Relation, relationText, uniqueOver } from '../catalog/index.ts'
 import {
   assignNames,
-  camelCase,
   type EndNaming,
   inverseEndCandidates,
   manyEndCandidates,
   type NameRequest,
   ownEndCandidates,
-  pascalCase,
   reservedClass,
   reservedMember,
   roleWords,
   splitWords,
 } from '../names/index.ts'
+import { keyOfView, viewLineages } from '../views/index.ts'
 import type { Context, Reference } from './context.ts'
 import type { JoinTable } from './joinShape.ts'
 import { keyWords } from './undeclared/words.ts'
@@ -31,10 +30,13 @@ export interface Names {
 const wordsOf = (x: Context, r: { readonly schema: string; readonly name: string }) => x.words.get(relationText(r)) ?? splitWords(r.name)
 
 /** An identifier with its words set apart, also where nothing but the schema's own words tells them: crateid → crate_id. */
-const apart = (x: Context, identifier: string) => x.ground.lexicon.spelled(identifier).join('_')
+const apart = (x: Context, identifier: string) => x.naming.read(x.ground.lexicon.spelled(identifier)).join('_')
 
 /** The same without what most columns of its table begin with, which says nothing about a role: post_author of posts → author. */
-const roleText = (x: Context, r: Relation, column: string) => x.ground.lexicon.tables.get(relationText(r))?.bare.get(column)?.join('_') || apart(x, column)
+const roleText = (x: Context, r: Relation, column: string) => {
+  const bare = x.ground.lexicon.tables.get(relationText(r))?.bare.get(column) ?? []
+  return x.naming.read(bare).join('_') || apart(x, column)
+}
 
 /** What all columns of the table referred to begin with stands for that table, and is no role: gc_id, where the columns of clients are gc_…. */
 function withoutPrefix(x: Context, parent: Relation, text: string): string {
@@ -45,9 +47,10 @@ function withoutPrefix(x: Context, parent: Relation, text: string): string {
 }
 
 function entityNames(x: Context): ReadonlyMap<string, string> {
+  const { className } = x.naming
   const requests = x.relations.map((r): NameRequest => {
     const words = wordsOf(x, r)
-    return { scope: '', candidates: [pascalCase(words), pascalCase([...splitWords(r.schema), ...words]), `${pascalCase(words)}Record`] }
+    return { scope: '', candidates: [className(words), className([...splitWords(r.schema), ...words]), className([...words, 'record'])] }
   })
   const names = assignNames(requests, reservedClass)
   return new Map(x.relations.map((r, i) => [relationText(r), names[i] as string]))
@@ -77,7 +80,7 @@ function endNaming(x: Context, pairs: ReturnType<typeof countPairs>, r: Ends): E
       column: withoutPrefix(x, r.parent, roleText(x, r.child, column)),
       target: roleText(x, r.parent, r.targetColumns[i] ?? ''),
     })),
-    oneToOne: uniqueOver(r.child, r.columns) !== null,
+    oneToOne: uniqueOver(r.child, r.columns) !== null || keyOfView(viewLineages(x.catalog).get(relationText(r.child)), r.columns) !== null,
     self: r.child === r.parent,
     several: pairs(r.child, r.parent) > 1,
   }
@@ -86,7 +89,7 @@ function endNaming(x: Context, pairs: ReturnType<typeof countPairs>, r: Ends): E
 /** Names for both ends of a reference that does not take part, `[own, inverse]`: the first candidates, clashes aside. */
 export function plainEndNames(x: Context, r: Ends): readonly [string, string] {
   const n = endNaming(x, () => 1, r)
-  return [ownEndCandidates(n)[0] ?? '_', inverseEndCandidates(n)[0] ?? '_']
+  return [ownEndCandidates(n, x.naming)[0] ?? '_', inverseEndCandidates(n, x.naming)[0] ?? '_']
 }
 
 interface Pending extends NameRequest {
@@ -106,26 +109,32 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
     joinFirst: new Map<string, string>(),
     joinSecond: new Map<string, string>(),
   }
+  const { naming } = x
   const pairs = countPairs(x, joins)
   const ends = x.references.map((r) => ({ r, n: endNaming(x, pairs, r) }))
   const ownFirst = new Map<string, { name: string; target: string }>()
   for (const { r, n } of ends) {
     const [pair] = n.pairs
-    if (n.pairs.length === 1 && pair) ownFirst.set(columnsText(r.child, r.columns), { name: ownEndCandidates(n)[0] as string, target: pair.target })
+    if (n.pairs.length === 1 && pair) ownFirst.set(columnsText(r.child, r.columns), { name: ownEndCandidates(n, naming)[0] as string, target: pair.target })
   }
   const columns = x.relations.flatMap((r) =>
     r.columns.map((c): Pending => {
       const subject = columnsText(r, [c.name])
-      const words = x.ground.lexicon.spelled(c.name)
-      const plain = camelCase(words)
+      const words = naming.read(x.ground.lexicon.spelled(c.name))
+      const plain = naming.propertyName(words)
       const end = ownFirst.get(subject)
-      const room = end?.name === plain ? [camelCase([...words, splitWords(end.target).at(-1) ?? 'key'])].filter((name) => name !== plain) : []
-      return { scope: relationText(r), candidates: [...room, ...(room.length > 0 ? [] : [plain]), `${plain}Value`], into: names.property, subject }
+      const room = end?.name === plain ? [naming.propertyName([...words, splitWords(end.target).at(-1) ?? 'key'])].filter((name) => name !== plain) : []
+      return {
+        scope: relationText(r),
+        candidates: [...room, ...(room.length > 0 ? [] : [plain]), naming.propertyName([...words, 'value'])],
+        into: names.property,
+        subject,
+      }
     }),
   )
-  const own = ends.map(({ r, n }): Pending => ({ scope: relationText(r.child), candidates: ownEndCandidates(n), into: names.own, subject: r.subject }))
+  const own = ends.map(({ r, n }): Pending => ({ scope: relationText(r.child), candidates: ownEndCandidates(n, naming), into: names.own, subject: r.subject }))
   const inverse = ends.map(
-    ({ r, n }): Pending => ({ scope: relationText(r.parent), candidates: inverseEndCandidates(n), into: names.inverse, subject: r.subject }),
+    ({ r, n }): Pending => ({ scope: relationText(r.parent), candidates: inverseEndCandidates(n, naming), into: names.inverse, subject: r.subject }),
   )
   const many = joins.flatMap((j): Pending[] => {
     const subject = relationText(j.relation)
@@ -139,7 +148,7 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
               wordsOf(x, r.parent),
             )
           : []
-      return manyEndCandidates(wordsOf(x, r.parent), wordsOf(x, j.relation), role, self)
+      return manyEndCandidates(wordsOf(x, r.parent), wordsOf(x, j.relation), role, self, naming)
     }
     return [
       { scope: relationText(j.first.parent), candidates: candidates(j.second), into: names.joinFirst, subject },

@@ -26,6 +26,9 @@ const counted = (kinds: KindCount['kinds']): RowEvidence => ({
   at: '',
   inclusions: [],
   kinds: [{ schema: 's', table: 'tag', kindColumn: 'owner_kind', idColumn: 'owner_id', kinds, query: 'q' }],
+  partners: [],
+  joins: [],
+  statements: null,
   unread: [],
 })
 const end = (name: string, columns: string[]) => ({ schema: 's', table: name, columns })
@@ -37,6 +40,7 @@ const kind = (value: string, parent: string, missing: number): KindCount['kinds'
     parent: end(parent, ['id']),
     sampled: false,
     rows: 20,
+    nulls: 0,
     values: 10,
     orphans: missing * 2,
     missing,

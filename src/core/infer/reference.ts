@@ -1,23 +1,46 @@
 // What do these columns refer to? What foreign keys declare, and what speaks for a reference where none does.
-import { type Catalog, columnsText, type ForeignKey, indexOver, keyText, nullableAmong, uniqueOver } from '../catalog/index.ts'
+import { type Catalog, columnsText, type ForeignKey, indexOver, keyText, nullableAmong, relationText, uniqueOver } from '../catalog/index.ts'
 import { type Alternative, type Edit, type Evidence, type Finding, findingId, noReference, type ReferenceTarget } from '../model/index.ts'
 import { type Context, type DeclaredReference, type Reference, takenFrom } from './context.ts'
 import { type Names, plainEndNames } from './naming.ts'
 import type { Guess } from './undeclared/index.ts'
+import type { LineageReference } from './viewReferences.ts'
 
 const list = (names: readonly string[]) => names.join(', ')
 
+const addressText = (r: { readonly schema: string; readonly name: string }) => (r.schema === '' ? r.name : `${r.schema}.${r.name}`)
+
 /** How many there are at both ends, and why. */
-function countEvidence(x: Context, r: Pick<Reference, 'child' | 'columns'>): readonly Evidence[] {
+function countEvidence(x: Context, r: Pick<Reference, 'child' | 'parent' | 'columns' | 'targetColumns'>): readonly Evidence[] {
   const { columns } = r
   const nullable = nullableAmong(r.child, columns, x.acceptsNull)
   const unique = uniqueOver(r.child, columns)
+  const same = (key: readonly string[] | undefined, list: readonly string[]) => key?.length === list.length && key.every((c) => list.includes(c))
+  const sharedKey = r.child !== r.parent && same(r.child.primaryKey?.columns, columns) && same(r.parent.primaryKey?.columns, r.targetColumns)
   return [
     nullable.length > 0
       ? { kind: 'nullable column', weight: 0, says: `${list(nullable)} ${nullable.length === 1 ? 'accepts' : 'accept'} null, so there may be none` }
       : { kind: 'required column', weight: 0, says: `${list(columns)} ${columns.length === 1 ? 'is' : 'are'} NOT NULL, so there is always one` },
     ...(unique
       ? [{ kind: 'unique rule', weight: 0, says: `${unique.kind} ${unique.name} (${list(unique.columns)}) allows each value once, so it is one-to-one` }]
+      : []),
+    ...(sharedKey
+      ? [
+          {
+            kind: 'shared key',
+            weight: 0,
+            says: `both have the same primary key: a row of ${addressText(r.child)} is also one of ${addressText(r.parent)}, or a part of it kept apart`,
+          },
+        ]
+      : []),
+    ...(x.inheritedFrom.has(relationText(r.parent))
+      ? [
+          {
+            kind: 'inherited by others',
+            weight: 0,
+            says: `tables inherit from ${addressText(r.parent)}, and their rows are none a foreign key to it can refer to`,
+          },
+        ]
       : []),
   ]
 }
@@ -86,8 +109,23 @@ export function referenceFindings(x: Context, names: Names): readonly Finding[] 
       ],
     }),
   )
-  return [...declared, ...x.guesses.map((g) => guessFinding(x, g, names))]
+  return [...declared, ...x.guesses.map((g) => guessFinding(x, g, names)), ...x.lineage.map((r) => lineageFinding(x, r, names))]
 }
+
+/** A reference of a view: nothing declares it, and nothing is guessed. */
+const lineageFinding = (x: Context, r: LineageReference, names: Names): Finding => ({
+  id: findingId('reference', r.subject),
+  kind: 'reference',
+  subject: r.subject,
+  alternatives: [
+    {
+      key: 'lineage',
+      confidence: r.confidence,
+      edits: edits(r.subject, targetOf(r, null), names.own.get(r.subject) ?? '_', names.inverse.get(r.subject) ?? '_'),
+      evidence: [{ kind: 'column lineage', weight: 1, says: r.says }, ...countEvidence(x, r)],
+    },
+  ],
+})
 
 /** Whether the columns refer at all is one of the answers, and the proposal where no table is more likely than not. */
 function guessFinding(x: Context, g: Guess, names: Names): Finding {

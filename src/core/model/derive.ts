@@ -7,13 +7,13 @@ import {
   compareText,
   type ForeignKey,
   nullableAmong,
-  nullTest,
   parseAddress,
   type Relation,
   relationText,
   uniqueOver,
 } from '../catalog/index.ts'
-import { camelCase, pascalCase, reservedClass, splitWords } from '../names/index.ts'
+import { camelCase, type Naming, pascalCase, reservedClass, singularEnd, splitWords } from '../names/index.ts'
+import { acceptsNullIn, isView, keyOfView, type ViewLineage, viewLineages } from '../views/index.ts'
 import type { FindingId, ReferenceTarget } from './edit.ts'
 import type {
   Composite,
@@ -31,6 +31,7 @@ import type {
 import { type Facets, foldFacets } from './facets.ts'
 import { type Finding, findingId } from './finding.ts'
 import type { LedgerEntry } from './ledger.ts'
+import { foldNaming } from './naming.ts'
 
 /** A reference that is in force: both relations exist, with all their columns. */
 interface Link {
@@ -50,7 +51,7 @@ interface Link {
  */
 export function derive(catalog: Catalog, findings: readonly Finding[], entries: readonly LedgerEntry[]): EntityModel {
   const facets = foldFacets(findings, entries)
-  const acceptsNull = nullTest(catalog)
+  const acceptsNull = acceptsNullIn(catalog)
   const relations = catalog.relations.filter((r) => r.kind !== 'partition').toSorted(compareAddress)
   const byText = new Map(relations.map((r) => [relationText(r), r]))
   const diagnostics: ModelDiagnostic[] = [...outside(relations, byText)]
@@ -58,36 +59,45 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
   const links = linksOf(facets, byText, answersOf(findings), diagnostics)
   const linkBySubject = new Map(links.map((l) => [l.subject, l]))
   const hidden = new Map<string, readonly [Link, Link]>()
+  const shortcuts = new Map<string, readonly [Link, Link]>()
   for (const subject of facets.subjects('join.reading').toSorted(compareText)) {
     const reading = facets.get('join.reading', subject)
-    if (reading?.as !== 'many-to-many') continue
+    const halves = reading?.as === 'many-to-many' ? reading : reading?.shortcut
+    if (!halves) continue
     if (!byText.has(subject)) {
       diagnostics.push({ code: 'subject-gone', subject, facet: 'join.reading' })
       continue
     }
-    const first = linkBySubject.get(reading.first)
-    const second = linkBySubject.get(reading.second)
-    if (first && second) hidden.set(subject, [first, second])
-    else diagnostics.push({ code: 'join-broken', table: subject as EntityId, missing: first ? reading.second : reading.first })
+    const first = linkBySubject.get(halves.first)
+    const second = linkBySubject.get(halves.second)
+    if (first && second) (reading?.as === 'entity' ? shortcuts : hidden).set(subject, [first, second])
+    else diagnostics.push({ code: 'join-broken', table: subject as EntityId, missing: first ? halves.second : halves.first })
   }
   // A join table that something refers to cannot hide.
   for (const l of links)
-    if (hidden.delete(relationText(l.parent))) diagnostics.push({ code: 'join-broken', table: relationText(l.parent) as EntityId, missing: l.subject })
+    if (!isView(l.child) && hidden.delete(relationText(l.parent)))
+      diagnostics.push({ code: 'join-broken', table: relationText(l.parent) as EntityId, missing: l.subject })
 
   const names = new Scopes(diagnostics)
-  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names, acceptsNull))
-  const seen = links.filter((l) => !hidden.has(relationText(l.child)))
+  const lineages = viewLineages(catalog)
+  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names, acceptsNull, lineages.get(relationText(r))))
+  // A view may give the key of a join table that hides: there is no class it could lead to.
+  const seen = links.filter((l) => !hidden.has(relationText(l.child)) && !hidden.has(relationText(l.parent)))
   const writers = writersOf(seen)
-  const plain = seen.map((l) => direct(l, facets, names, acceptsNull, writers))
-  const relationships = [...plain, ...[...hidden].map(([subject, [first, second]]) => manyToMany(subject, first, second, facets, names, confidence))].toSorted(
-    (a, b) => compareText(a.id, b.id),
+  const naming = foldNaming(entries)
+  const whole: Whole = { facets, names, acceptsNull, writers, lineages, diagnostics, naming }
+  const plain = seen.map((l) => direct(l, whole))
+  const many = [...hidden, ...shortcuts].map(([subject, [first, second]]) =>
+    manyToMany(subject, first, second, facets, names, confidence, shortcuts.has(subject)),
   )
+  const relationships = [...plain, ...many].toSorted((a, b) => compareText(a.id, b.id))
   const types = typeNames(catalog, entities)
   return {
     dialect: catalog.dialect,
     entities,
     ...types,
     relationships,
+    fileCase: naming.fileCase,
     joinHalves: [...hidden].flatMap(([subject, halves]) => halves.map((l) => half(subject, l, facets))),
     diagnostics,
   }
@@ -134,7 +144,7 @@ function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers:
           target,
           key,
           confidence: answers.get(answerKey(subject, target)) ?? 1,
-          state: stateOf(key, facets.ruled('reference.target', subject)),
+          state: stateOf(key, facets.ruled('reference.target', subject), isView(child)),
         },
       ]
     })
@@ -152,9 +162,10 @@ function answersOf(findings: readonly Finding[]): ReadonlyMap<string, number> {
   return found
 }
 
-function stateOf(key: ForeignKey | null, ruled: boolean): RelationshipState {
+function stateOf(key: ForeignKey | null, ruled: boolean, ofView: boolean): RelationshipState {
   if (key) return key.validated && key.enforced ? 'enforced' : 'declared'
-  return ruled ? 'model' : 'guessed'
+  // Nothing enforces what a view refers to; it follows from the tables it reads.
+  return ruled || ofView ? 'model' : 'guessed'
 }
 
 /** Names within one class, and class names: a clash that rulings made is resolved by the next free number and told. */
@@ -176,7 +187,7 @@ class Scopes {
 const written = (c: Column): Property['written'] =>
   c.generated !== null || c.identity?.generation === 'always' ? 'never' : c.default !== null || c.identity !== null ? 'has default' : 'always'
 
-function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean): Entity {
+function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean, lineage: ViewLineage | undefined): Entity {
   const subject = relationText(r)
   const id = subject as EntityId
   const properties = r.columns.map((c): Property => {
@@ -193,8 +204,10 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
     properties,
     identity: key
       ? { kind: 'primary key', columns: key.columns, generated: keyColumns.some((c) => c.identity !== null || c.default !== null) }
-      : { kind: 'none' },
-    readOnly: r.kind === 'view' || r.kind === 'materialized view' || key === null,
+      : lineage?.key.columns
+        ? { kind: 'view key', columns: lineage.key.columns }
+        : { kind: 'none' },
+    readOnly: isView(r) || key === null,
     comment: r.comment,
   }
 }
@@ -226,16 +239,31 @@ function sharedColumns(l: Link, writers: ReadonlyMap<string, FindingId>): Relati
   })
 }
 
-function direct(l: Link, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean, writers: ReadonlyMap<string, FindingId>): Relationship {
+/** What one relationship is read against. */
+interface Whole {
+  readonly facets: Facets
+  readonly names: Scopes
+  readonly acceptsNull: (c: Column) => boolean
+  readonly writers: ReadonlyMap<string, FindingId>
+  readonly lineages: ReadonlyMap<string, ViewLineage>
+  readonly diagnostics: ModelDiagnostic[]
+  readonly naming: Naming
+}
+
+function direct(l: Link, { facets, names, acceptsNull, writers, lineages, diagnostics, naming }: Whole): Relationship {
   const nullable = nullableAmong(l.child, l.target.columns, acceptsNull)
-  const unique = uniqueOver(l.child, l.target.columns)
+  const rule = uniqueOver(l.child, l.target.columns) ?? viewRule(lineages.get(relationText(l.child)), l.target.columns)
+  const claimed = rule === null && facets.get('reference.atMostOne', l.subject) === true
+  if (claimed) diagnostics.push({ code: 'claimed-one', relation: relationText(l.child) as EntityId, columns: l.target.columns })
+  const one = rule !== null || claimed
   const child = relationText(l.child) as EntityId
   const parent = relationText(l.parent) as EntityId
   const ownName = facets.get('reference.ownName', l.subject) ?? camelCase(splitWords(l.parent.name))
-  const inverseName = facets.get('reference.inverseName', l.subject) ?? camelCase(splitWords(l.child.name))
+  const proposed = facets.get('reference.inverseName', l.subject) ?? camelCase(splitWords(l.child.name))
+  const inverseName = claimed && !facets.ruled('reference.inverseName', l.subject) ? singularEnd(proposed, naming) : proposed
   return {
     id: l.id,
-    kind: unique ? 'one-to-one' : 'many-to-one',
+    kind: one ? 'one-to-one' : 'many-to-one',
     state: l.state,
     confidence: l.confidence,
     from: {
@@ -249,8 +277,8 @@ function direct(l: Link, facets: Facets, names: Scopes, acceptsNull: (c: Column)
       entity: parent,
       property: names.claim(parent, inverseName),
       columns: l.target.targetColumns,
-      leadsTo: unique ? 'at most one' : 'any number',
-      because: unique ? `${unique.kind} ${unique.name}` : `no unique rule on ${quoted(l.target.columns)}`,
+      leadsTo: one ? 'at most one' : 'any number',
+      because: rule ? `${rule.kind} ${rule.name}` : `${claimed ? 'somebody says so; ' : ''}no unique rule on ${quoted(l.target.columns)}`,
     },
     through: null,
     shared: sharedColumns(l, writers),
@@ -260,12 +288,25 @@ function direct(l: Link, facets: Facets, names: Scopes, acceptsNull: (c: Column)
   }
 }
 
+function viewRule(lineage: ViewLineage | undefined, columns: readonly string[]): { readonly kind: string; readonly name: string } | null {
+  const key = keyOfView(lineage, columns)
+  return key && { kind: 'the key of the view,', name: key.join(', ') }
+}
+
 const weakest = (a: RelationshipState, b: RelationshipState): RelationshipState => {
   const order: readonly RelationshipState[] = ['guessed', 'model', 'declared', 'enforced']
   return order.indexOf(a) < order.indexOf(b) ? a : b
 }
 
-function manyToMany(subject: string, first: Link, second: Link, facets: Facets, names: Scopes, confidence: ReadonlyMap<string, number>): Relationship {
+function manyToMany(
+  subject: string,
+  first: Link,
+  second: Link,
+  facets: Facets,
+  names: Scopes,
+  confidence: ReadonlyMap<string, number>,
+  shortcut: boolean,
+): Relationship {
   const a = relationText(first.parent) as EntityId
   const b = relationText(second.parent) as EntityId
   const because = `rows of ${subject} join them`
@@ -295,6 +336,7 @@ function manyToMany(subject: string, first: Link, second: Link, facets: Facets, 
       toColumns: second.target.columns,
       payload: payloadOf(first, second),
       parts: [first.id, second.id],
+      shortcut,
     },
     shared: [],
     constraint: null,

@@ -35,12 +35,18 @@ export const edit = z.discriminatedUnion('facet', [
   }),
   z.strictObject({ facet: z.literal('reference.ownName'), subject, value: name }),
   z.strictObject({ facet: z.literal('reference.inverseName'), subject, value: name }),
+  /** Of a set of columns: that a row has at most one partner there, whatever the database allows; null for what it allows. */
+  z.strictObject({ facet: z.literal('reference.atMostOne'), subject, value: z.literal(true).nullable() }),
   /** Of a table with two references: hidden behind a many-to-many between their targets, or an entity. */
   z.strictObject({
     facet: z.literal('join.reading'),
     subject,
     value: z.discriminatedUnion('as', [
-      z.strictObject({ as: z.literal('entity') }),
+      z.strictObject({
+        as: z.literal('entity'),
+        /** The two references that a many-to-many beside the entity goes over, to read by; without it there is none. */
+        shortcut: z.strictObject({ first: z.string(), second: z.string() }).optional(),
+      }),
       z.strictObject({ as: z.literal('many-to-many'), first: z.string(), second: z.string() }),
     ]),
   }),

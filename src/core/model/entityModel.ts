@@ -1,5 +1,6 @@
 // What the classes will be: the reviewed reading of a catalog, in terms of no particular language.
 import type { Brand, Dialect, ReferentialAction, RelationAddress, RelationKind } from '../catalog/index.ts'
+import type { CaseStyle } from '../names/index.ts'
 import type { FindingId } from './edit.ts'
 
 /** Address text of the relation an entity comes from. */
@@ -16,7 +17,11 @@ export interface Property {
   readonly comment: string | null
 }
 
-export type Identity = { readonly kind: 'primary key'; readonly columns: readonly string[]; readonly generated: boolean } | { readonly kind: 'none' }
+export type Identity =
+  | { readonly kind: 'primary key'; readonly columns: readonly string[]; readonly generated: boolean }
+  /** Columns of a view that tell its rows apart, by the tables it reads. */
+  | { readonly kind: 'view key'; readonly columns: readonly string[] }
+  | { readonly kind: 'none' }
 
 export interface Entity {
   readonly id: EntityId
@@ -81,6 +86,8 @@ export interface Relationship {
     readonly toColumns: readonly string[]
     readonly payload: readonly string[]
     readonly parts: readonly [FindingId, FindingId]
+    /** The join table is an entity as well: this is a way to read, and rows are written there. */
+    readonly shortcut: boolean
   } | null
   /** Columns of `from` that another relationship writes: this one only reads them. */
   readonly shared: readonly { readonly column: string; readonly writtenBy: FindingId }[]
@@ -108,6 +115,8 @@ export type ModelDiagnostic =
   | { readonly code: 'target-gone'; readonly subject: string; readonly target: string }
   | { readonly code: 'subject-gone'; readonly subject: string; readonly facet: string }
   | { readonly code: 'join-broken'; readonly table: EntityId; readonly missing: string }
+  /** Somebody says that there is at most one, and no unique rule keeps it so. */
+  | { readonly code: 'claimed-one'; readonly relation: EntityId; readonly columns: readonly string[] }
   /** The target is there, and left out of the scope. */
   | { readonly code: 'left-out'; readonly relation: EntityId; readonly constraint: string; readonly target: string }
   | { readonly code: 'outside'; readonly relation: EntityId; readonly constraint: string; readonly target: string }
@@ -121,6 +130,8 @@ export interface EntityModel {
   readonly composites: readonly Composite[]
   readonly relationships: readonly Relationship[]
   readonly joinHalves: readonly JoinHalf[]
+  /** Letter case of emitted files. */
+  readonly fileCase: CaseStyle
   readonly diagnostics: readonly ModelDiagnostic[]
 }
 
@@ -134,6 +145,8 @@ export function describeModelDiagnostic(d: ModelDiagnostic): string {
       return `a ruling sets ${d.facet} of ${d.subject}, which is not in this snapshot`
     case 'join-broken':
       return `${d.table} cannot be read as a many-to-many without its reference ${d.missing}; it is an entity`
+    case 'claimed-one':
+      return `${d.relation}(${d.columns.join(', ')}) is said to be one-to-one, and no unique rule keeps it so: a second row would be lost when it is read`
     case 'left-out':
       return `foreign key "${d.constraint}" of ${d.relation} refers to ${d.target}, which is left out of the scope`
     case 'outside':

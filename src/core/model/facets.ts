@@ -25,12 +25,25 @@ function proposalsOf(findings: readonly Finding[]): ReadonlyMap<string, Edit> {
   return values
 }
 
+const nameFacets: ReadonlySet<Facet> = new Set([
+  'entity.name',
+  'property.name',
+  'reference.ownName',
+  'reference.inverseName',
+  'join.firstName',
+  'join.secondName',
+])
+
 export function foldFacets(findings: readonly Finding[], entries: readonly LedgerEntry[]): Facets {
   const proposed = proposalsOf(findings)
   const values = new Map<string, Edit>()
   const ruled = new Set<string>()
-  for (const entry of activeEntries(entries)) {
+  const active = activeEntries(entries)
+  // A rule about names set after a seal goes for what was only settled, not for what people said.
+  const renamed = active.findLast((e) => e.kind === 'naming')?.seq ?? 0
+  for (const entry of active) {
     for (const e of editsOf(entry)) {
+      if (entry.kind === 'settle' && entry.seq < renamed && nameFacets.has(e.facet)) continue
       values.set(editKey(e), e)
       if (entry.kind !== 'settle') ruled.add(editKey(e))
     }

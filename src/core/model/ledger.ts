@@ -1,5 +1,6 @@
 // The ledger: an append-only list of entries; undo appends. Kinds this version does not know are kept as they are.
 import { z } from 'zod'
+import { namingRule } from '../names/index.ts'
 import { type Edit, edit, type LedgerSeq } from './edit.ts'
 
 const scopeEdit = z.strictObject({ facet: z.literal('scope'), subject: z.string().min(1), value: z.enum(['in', 'out']) })
@@ -16,11 +17,15 @@ export const entryBody = z.discriminatedUnion('kind', [
     fingerprint: z.string(),
     /** Of the verdict "ask": who is asked what. */
     asks: z.strictObject({ whom: z.string().min(1).max(200), question: z.string().min(1).max(2000) }).optional(),
+    /** Shared by the rulings that were given at once on findings alike; they are undone at once. */
+    batch: z.string().min(1).max(60).optional(),
     note,
   }),
   z.strictObject({ kind: z.literal('edit'), edit, note }),
   /** What takes part from now on; see core/scope. */
   z.strictObject({ kind: z.literal('scope'), edits: z.array(scopeEdit).min(1), note }),
+  /** How names are proposed from now on; what a person called something stays. */
+  z.strictObject({ kind: z.literal('naming'), rule: namingRule, note }),
   /** `from` is called `to` now, a relation or one column; null: it is gone, and what was said of it with it. */
   z.strictObject({ kind: z.literal('rebind'), from: z.string().min(1), to: z.string().min(1).nullable(), note }),
   z.strictObject({ kind: z.literal('note'), subject: z.string().min(1), text: z.string().min(1).max(10_000) }),
@@ -68,6 +73,7 @@ export function editsOf(e: LedgerEntry): readonly Edit[] {
       return e.edits
     case 'edit':
       return [e.edit]
+    case 'naming':
     case 'rebind':
     case 'note':
     case 'revert':

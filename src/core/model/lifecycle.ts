@@ -1,6 +1,7 @@
 // In what order rows come and go: what must be there before a row, and what deleting one does to the rows that refer to it.
-import { type Catalog, compareText, nullableAmong, nullTest, type ReferentialAction, relationText } from '../catalog/index.ts'
+import { type Catalog, compareText, nullableAmong, type ReferentialAction, relationText } from '../catalog/index.ts'
 import { strongComponents } from '../graph/components.ts'
+import { acceptsNullIn, isView } from '../views/index.ts'
 import type { EntityId, EntityModel } from './entityModel.ts'
 
 /** One reference between two relations, join tables included. */
@@ -18,7 +19,7 @@ export interface RowLink {
 
 /** References that are declared, and those the model has without a declaration; in order of child and columns. */
 export function rowLinks(catalog: Catalog, model: EntityModel): readonly RowLink[] {
-  const acceptsNull = nullTest(catalog)
+  const acceptsNull = acceptsNullIn(catalog)
   const relations = new Map(catalog.relations.filter((r) => r.kind !== 'partition').map((r) => [relationText(r), r]))
   const declared = [...relations.values()].flatMap((r) =>
     r.foreignKeys.flatMap((k): RowLink[] => {
@@ -37,11 +38,15 @@ export function rowLinks(catalog: Catalog, model: EntityModel): readonly RowLink
       ]
     }),
   )
+  // Rows of a view come and go with those of its tables.
+  const views = new Set<string>(catalog.relations.filter(isView).map(relationText))
   const keyOf = (l: Pick<RowLink, 'child' | 'parent' | 'columns'>) => JSON.stringify([l.child, l.parent, l.columns.toSorted()])
   const known = new Set(declared.map(keyOf))
   const others = [
     ...model.relationships.flatMap((r) =>
-      r.through ? [] : [{ child: r.from.entity, parent: r.to.entity, columns: r.from.columns, optional: r.from.leadsTo !== 'exactly one' }],
+      r.through || views.has(r.from.entity)
+        ? []
+        : [{ child: r.from.entity, parent: r.to.entity, columns: r.from.columns, optional: r.from.leadsTo !== 'exactly one' }],
     ),
     ...model.joinHalves.map((h) => ({ child: relationText(h.table) as EntityId, parent: h.target, columns: h.columns, optional: false })),
   ].filter((l) => !known.has(keyOf(l)))

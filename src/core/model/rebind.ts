@@ -59,6 +59,11 @@ function moveEdit(m: Move, e: Edit): readonly Edit[] {
     const second = moveSubject(m, e.value.second)
     return first === null || second === null ? [] : [{ ...e, subject, value: { ...e.value, first, second } }]
   }
+  if (e.facet === 'join.reading' && e.value.as === 'entity' && e.value.shortcut) {
+    const first = moveSubject(m, e.value.shortcut.first)
+    const second = moveSubject(m, e.value.shortcut.second)
+    return [{ ...e, subject, value: first === null || second === null ? { as: 'entity' } : { as: 'entity', shortcut: { first, second } } }]
+  }
   return [{ ...e, subject } as Edit]
 }
 
@@ -85,6 +90,7 @@ function moveEntry(m: Move, e: LedgerEntry): LedgerEntry | null {
       const subject = moveSubject(m, e.subject)
       return subject === null ? null : { ...e, subject }
     }
+    case 'naming':
     case 'rebind':
     case 'revert':
     case 'other':

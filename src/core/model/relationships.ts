@@ -26,6 +26,8 @@ export interface PrintedRelationship {
     readonly fromColumns: readonly string[]
     readonly toColumns: readonly string[]
     readonly payload: readonly string[]
+    /** The join table is an entity as well. */
+    readonly shortcut?: true
   } | null
   /** The many-to-many that this is one half of. */
   readonly partOf?: string
@@ -34,13 +36,14 @@ export interface PrintedRelationship {
 
 /**
  * All relationships of the model and the halves of its join tables, and what else columns may refer to that nobody ruled on; in order of
- * id, at or above `minimum` confidence.
+ * id, at or above `minimum` confidence. Those of views repeat what their tables say and are left out unless `ofViews`.
  */
 export function printedRelationships(
   model: EntityModel,
   findings: readonly Finding[],
   statuses: ReadonlyMap<string, FindingStatus>,
   minimum: number,
+  ofViews = false,
 ): readonly PrintedRelationship[] {
   const taken = new Map([
     ...model.relationships.flatMap((r) => (r.through ? [] : [[r.id, r.to.entity] as const])),
@@ -54,27 +57,31 @@ export function printedRelationships(
     columns: e.columns,
     property: e.property,
   })
-  const whole = model.relationships.map(
-    (r): PrintedRelationship => ({
-      id: r.id,
-      kind: r.kind,
-      state: r.state,
-      confidence: r.confidence,
-      from: { ...end(r.from), optional: r.from.leadsTo !== 'exactly one' },
-      to: end(r.to),
-      through:
-        r.through === null
-          ? null
-          : {
-              schema: r.through.table.schema,
-              table: r.through.table.name,
-              fromColumns: r.through.fromColumns,
-              toColumns: r.through.toColumns,
-              payload: r.through.payload,
-            },
-      evidence: evidence.get(r.id) ?? [],
-    }),
-  )
+  const views = new Set(model.entities.flatMap((e) => (e.kind === 'view' || e.kind === 'materialized view' ? [e.id] : [])))
+  const whole = model.relationships
+    .filter((r) => ofViews || !views.has(r.from.entity))
+    .map(
+      (r): PrintedRelationship => ({
+        id: r.id,
+        kind: r.kind,
+        state: r.state,
+        confidence: r.confidence,
+        from: { ...end(r.from), optional: r.from.leadsTo !== 'exactly one' },
+        to: end(r.to),
+        through:
+          r.through === null
+            ? null
+            : {
+                schema: r.through.table.schema,
+                table: r.through.table.name,
+                fromColumns: r.through.fromColumns,
+                toColumns: r.through.toColumns,
+                payload: r.through.payload,
+                ...(r.through.shortcut ? { shortcut: true as const } : {}),
+              },
+        evidence: evidence.get(r.id) ?? [],
+      }),
+    )
   const half = (h: JoinHalf): PrintedRelationship => ({
     id: h.id,
     kind: 'many-to-one',

@@ -24,11 +24,8 @@ const ofVerdict = { accept: 'accepted', amend: 'amended', reject: 'rejected', as
 /** The status of every finding, by id. An edit of a facet that a finding proposes counts as amending it. */
 export function findingStatuses(findings: readonly Finding[], entries: readonly LedgerEntry[], threshold: number): ReadonlyMap<string, FindingStatus> {
   const status = new Map<string, FindingStatus>()
-  const owner = new Map<string, string>()
-  for (const f of findings) {
-    status.set(f.id, isFolded(f) ? 'folded' : f.alternatives[0].confidence >= threshold ? 'certain' : 'open')
-    for (const a of f.alternatives) for (const e of a.edits) owner.set(editKey(e), f.id)
-  }
+  const owner = editOwners(findings)
+  for (const f of findings) status.set(f.id, isFolded(f) ? 'folded' : f.alternatives[0].confidence >= threshold ? 'certain' : 'open')
   for (const e of activeEntries(entries)) {
     if (e.kind === 'settle') for (const id of e.findings) if (status.get(id) === 'certain') status.set(id, 'settled')
     if (e.kind === 'rule' && status.has(e.finding)) status.set(e.finding, ofVerdict[e.verdict])
@@ -38,6 +35,39 @@ export function findingStatuses(findings: readonly Finding[], entries: readonly 
     }
   }
   return status
+}
+
+/** The finding that each edit its answers can make belongs to, by `editKey`. */
+function editOwners(findings: readonly Finding[]): ReadonlyMap<string, string> {
+  const owner = new Map<string, string>()
+  for (const f of findings) for (const a of f.alternatives) for (const e of a.edits) owner.set(editKey(e), f.id)
+  return owner
+}
+
+/** The findings that each entry rules on, edits or settles; taking back an entry is about what that one was about. */
+export function aboutFindings(findings: readonly Finding[], entries: readonly LedgerEntry[]): (e: LedgerEntry) => readonly string[] {
+  const owner = editOwners(findings)
+  const bySeq = new Map(entries.map((e) => [e.seq as number, e]))
+  const about = (e: LedgerEntry): readonly string[] => {
+    if (e.kind === 'rule') return [e.finding]
+    if (e.kind === 'settle') return e.findings
+    if (e.kind === 'edit') return [owner.get(editKey(e.edit)) ?? []].flat()
+    const meant = e.kind === 'revert' ? bySeq.get(e.reverts) : undefined
+    return meant && meant.kind !== 'revert' ? about(meant) : []
+  }
+  return about
+}
+
+/** Who gave the ruling, the edit or the seal that each finding stands by, and the seq of that entry. A seal settles only what nobody ruled on. */
+export function ruledBy(findings: readonly Finding[], entries: readonly LedgerEntry[]): ReadonlyMap<string, { readonly who: string; readonly seq: number }> {
+  const by = new Map<string, { readonly who: string; readonly seq: number }>()
+  if (entries.length === 0) return by
+  const about = aboutFindings(findings, entries)
+  for (const e of activeEntries(entries)) {
+    if (e.kind === 'revert') continue
+    for (const id of about(e)) if (e.kind !== 'settle' || !by.has(id)) by.set(id, { who: e.by, seq: e.seq })
+  }
+  return by
 }
 
 /** Findings ruled on that answer otherwise now than when they were: the fingerprint of the last ruling tells. */

@@ -1,6 +1,6 @@
 // Candidate names for the two ends of a relationship, best first. Which of them is free is decided by `assignNames`.
-import { plural, singular } from './inflect.ts'
-import { camelCase, splitWords } from './words.ts'
+import { type Naming, plainNaming } from './rules.ts'
+import { splitWords } from './words.ts'
 
 /** Last words of a column that say "key", not what the key is of. */
 const keyWords = new Set(['id', 'ids', 'no', 'nr', 'num', 'number', 'code', 'key', 'uid', 'uuid', 'guid', 'fk', 'ref', 'ident', 'oid', 'pk'])
@@ -58,39 +58,53 @@ function role(n: EndNaming): readonly string[] {
 }
 
 /** Names for the end that holds the columns: `crate.bay_id` → bay. */
-export function ownEndCandidates(n: EndNaming): readonly string[] {
+export function ownEndCandidates(n: EndNaming, { propertyName }: Naming = plainNaming): readonly string[] {
   const words = role(n)
   const base = words.length === 0 ? n.parent : words
-  return unique([camelCase(base), camelCase(n.parent), camelCase([...base, ...n.parent]), camelCase([...base, 'record'])])
+  return unique([propertyName(base), propertyName(n.parent), propertyName([...base, ...n.parent]), propertyName([...base, 'record'])])
 }
 
 /** Names for the other end: crates, checkupsAsSecondKeeper, cratesCreatedBy, children; singular for one-to-one. */
-export function inverseEndCandidates(n: EndNaming): readonly string[] {
+export function inverseEndCandidates(n: EndNaming, { propertyName, singular, plural }: Naming = plainNaming): readonly string[] {
   const words = role(n)
   const number = n.oneToOne ? singular : plural
   const rest = n.parent.every((w, i) => n.child[i] === w) ? n.child.slice(n.parent.length) : []
   // A number alone is no name.
   const shortened = rest.length > 0 && /^\p{L}/u.test(rest[0] as string) ? rest : n.child
   const full = number(n.child)
-  const says = (with_: readonly string[]) => (words.at(-1) === 'by' ? camelCase([...with_, ...words]) : camelCase([...with_, 'as', ...words]))
+  const says = (with_: readonly string[]) => (words.at(-1) === 'by' ? propertyName([...with_, ...words]) : propertyName([...with_, 'as', ...words]))
   const distinct = words.length > 0 && words.join(' ') !== n.parent.join(' ')
   if (n.self)
     return unique([
-      ...(words.join(' ') === 'parent' ? [n.oneToOne ? 'child' : 'children'] : words[0] === 'parent' ? [camelCase(['child', ...full])] : []),
+      ...(words.join(' ') === 'parent' ? [n.oneToOne ? 'child' : 'children'] : words[0] === 'parent' ? [propertyName(['child', ...full])] : []),
       ...(distinct ? [says(full)] : []),
-      camelCase(['referring', ...full]),
+      propertyName(['referring', ...full]),
     ])
-  const plain = [camelCase(number(shortened)), camelCase(full)]
+  const plain = [propertyName(number(shortened)), propertyName(full)]
   const roled = distinct ? [says(number(shortened)), says(full)] : []
-  const last = camelCase([...full, 'as', ...(distinct ? words : n.parent)])
+  const last = propertyName([...full, 'as', ...(distinct ? words : n.parent)])
   return unique(distinct && (n.several || words.at(-1) === 'by') ? [...roled, ...plain, last] : [...plain, ...roled, last])
 }
 
 /** Names for one end of a many-to-many: the other entity in the plural; of itself, the role of the column that leads there. */
-export function manyEndCandidates(other: readonly string[], joinTable: readonly string[], role_: readonly string[], self: boolean): readonly string[] {
-  const many = camelCase(plural(other))
-  const byRole = role_.length === 0 ? [] : [camelCase(plural(role_))]
-  return unique([...(self ? byRole : []), many, ...byRole, camelCase([...plural(other), 'by', ...singular(joinTable)])])
+export function manyEndCandidates(
+  other: readonly string[],
+  joinTable: readonly string[],
+  role_: readonly string[],
+  self: boolean,
+  { propertyName, singular, plural }: Naming = plainNaming,
+): readonly string[] {
+  const many = propertyName(plural(other))
+  const byRole = role_.length === 0 ? [] : [propertyName(plural(role_))]
+  return unique([...(self ? byRole : []), many, ...byRole, propertyName([...plural(other), 'by', ...singular(joinTable)])])
+}
+
+/** A name for many as one for a single one: crates → crate, cratesAsSpare → crateAsSpare, cratesCreatedBy stays. */
+export function singularEnd(name: string, { propertyName, singular }: Naming = plainNaming): string {
+  const words = splitWords(name)
+  const role = words.at(-1) === 'by' ? words.length : words.lastIndexOf('as')
+  const nouns = role > 0 ? words.slice(0, role) : words
+  return role === words.length ? name : propertyName([...singular(nouns), ...words.slice(nouns.length)])
 }
 
 const unique = (names: readonly string[]) => [...new Set(names)]

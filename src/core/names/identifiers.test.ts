@@ -143,13 +143,139 @@ crate%20label Crate20label crate20label
   .split('\n')
   .map((line) => line.split(' ') as [string, string, string])
 
+/** Several to a line: plurals that go wrong by rule, capitals, digits, other scripts, words of the language, table marks. */
+const more = `
+ActiveDirectoryUsers ActiveDirectoryUser activeDirectoryUsers | activeUsers ActiveUser activeUsers | ACTIVE_USERS ActiveUser activeUsers | active-users ActiveUser activeUsers
+IDCards IdCard idCards | idCards IdCard idCards | ID_CARD IdCard idCard | XMLHttpRequests XmlHttpRequest xmlHttpRequests
+XmlDocuments XmlDocument xmlDocuments | xmlDocument XmlDocument xmlDocument | URLs Url urls | url_list UrlList urlList
+APIKeys ApiKey apiKeys | api_keys ApiKey apiKeys | APIKEY Apikey apikey | IPv4Addresses IPv4Address iPv4Addresses
+ipv6_addr Ipv6Addr ipv6Addr | ip_addresses IpAddress ipAddresses | OAuthTokens OAuthToken oAuthTokens | oauth2_clients Oauth2Client oauth2Clients
+OAuth2Client OAuth2Client oAuth2Client | SHA256Sums Sha256Sum sha256Sums | md5_hash Md5Hash md5Hash | x509_certs X509Cert x509Certs
+UTF8Texts Utf8Text utf8Texts | pdf_files PdfFile pdfFiles | PDFFiles PdfFile pdfFiles | gl_accounts GlAccount glAccounts
+GLAccount GlAccount glAccount | ACLs Acl acls | acl_entries AclEntry aclEntries | CPUs Cpu cpus
+cpu_usages CpuUsage cpuUsages | TVs Tv tvs | DVDs Dvd dvds | VIPs Vip vips
+FAQs Faq faqs | faqs Faq faqs | QR_codes QrCode qrCodes | calves Calf calves
+thieves Thief thieves | loaves Loaf loaves | scarves Scarf scarves | hooves Hoof hooves
+roofs Roof roofs | chiefs Chief chiefs | beliefs Belief beliefs | proofs Proof proofs
+cliffs Cliff cliffs | oxen Ox oxen | cacti Cactus cacti | nuclei Nucleus nuclei
+syllabi Syllabus syllabi | alumni Alumnus alumni | stimuli Stimulus stimuli | radii Radius radii
+foci Focus foci | loci Locus loci | octopuses Octopus octopuses | phenomena Phenomenon phenomena
+bacteria Bacterium bacteria | strata Stratum strata | errata Erratum errata | agenda Agenda agenda
+agendas Agenda agendas | stadiums Stadium stadiums | forums Forum forums | museums Museum museums
+theses Thesis theses | crises Crisis crises | hypotheses Hypothesis hypotheses | parentheses Parenthesis parentheses
+synopses Synopsis synopses | ellipses Ellipse ellipses | oases Oasis oases | neuroses Neurosis neuroses
+appendices Appendix appendices | codices Codex codices | apices Apex apices | helices Helix helices
+matrix Matrix matrix | vertex Vertex vertex | fish Fish fish | sheep Sheep sheep
+deer Deer deer | salmon Salmon salmon | aircraft Aircraft aircraft | spacecraft Spacecraft spacecraft
+offspring Offspring offspring | moose Moose moose | swine Swine swine | bison Bison bison
+money Money money | rice Rice rice | sugar Sugar sugar | software Software software
+hardware Hardware hardware | firmware Firmware firmware | furniture Furniture furniture | luggage Luggage luggage
+baggage Baggage baggage | feedback Feedback feedback | homework Homework homework | knowledge Knowledge knowledge
+research Research research | advice Advice advice | weather Weather weather | traffic Traffic traffic
+evidence Evidence evidence | luggage_items LuggageItem luggageItems | feedbacks Feedback feedbacks | gloss Gloss gloss
+glosses Gloss glosses | mass Mass mass | masses Mass masses | pass Pass pass
+passes Pass passes | pass_keys PassKey passKeys | glass Glass glass | glasses Glass glasses
+boss Boss boss | bosses Boss bosses | loss Loss loss | losses Loss losses
+cross Cross cross | crosses Cross crosses | stress Stress stress | tax Tax tax
+taxes Tax taxes | fax Fax fax | faxes Fax faxes | prefix Prefix prefix
+prefixes Prefix prefixes | suffix Suffix suffix | suffixes Suffix suffixes | index Index index
+indexes Index indexes | mix Mix mix | fix Fix fix | fixes Fix fixes
+church Church church | churches Church churches | switch Switch switch | switches Switch switches
+patch Patch patch | patches Patch patches | match Match match | matches Match matches
+watch Watch watch | watches Watch watches | stomach Stomach stomach | stomachs Stomach stomachs
+echo Echo echo | echoes Echo echoes | veto Veto veto | vetoes Veto vetoes
+hero Hero hero | zero Zero zero | zeros Zero zeros | radio Radio radio
+radios Radio radios | studio Studio studio | studios Studio studios | piano Piano piano
+pianos Piano pianos | memo Memo memo | memos Memo memos | logo Logo logo
+logos Logo logos | ratio Ratio ratio | ratios Ratio ratios | toy Toy toy
+toys Toy toys | boy Boy boy | alloys Alloy alloys | surveys Survey surveys
+valleys Valley valleys | journeys Journey journeys | attorneys Attorney attorneys | turkey Turkey turkey
+turkeys Turkey turkeys | policy Policy policy | policies Policy policies | party Party party
+parties Party parties | enemy Enemy enemy | query Query query | queries Query queries
+story Story story | stories Story stories | storeys Storey storeys | reply Reply reply
+replies Reply replies | bus Bus bus | minibuses Minibus minibuses | campus Campus campus
+campuses Campus campuses | bonus Bonus bonus | bonuses Bonus bonuses | census Census census
+censuses Census censuses | corpus Corpus corpus | corpora Corpus corpora | genus Genus genus
+genera Genus genera | virus Virus virus | plus Plus plus | pluses Plus pluses
+surplus Surplus surplus | surpluses Surplus surpluses | chorus Chorus chorus | focus Focus focus
+focuses Focus focuses | shoe Shoe shoe | shoes Shoe shoes | toe Toe toe
+toes Toe toes | oboe Oboe oboe | horse_shoes HorseShoe horseShoes | nurse Nurse nurse
+nurses Nurse nurses | verse Verse verse | verses Verse verses | course Course course
+courses Course courses | source Source source | sources Source sources | resource Resource resource
+resources Resource resources | response Response response | responses Response responses | release Release release
+releases Release releases | phase Phase phase | phases Phase phases | base Base base
+base_lines BaseLine baseLines | lease Lease lease | leases Lease leases | case Case case
+cases Case cases | use_cases UseCase useCases | use Use use | uses Use uses
+excuse Excuse excuse | cause Cause cause | causes Cause causes | clause Clause clause
+clauses Clause clauses | house House house | warehouse Warehouse warehouse | warehouses Warehouse warehouses
+size Size size | sizes Size sizes | prize Prize prize | prizes Prize prizes
+maze Maze maze | gauze Gauze gauze | badge Badge badge | badges Badge badges
+bridge Bridge bridge | bridges Bridge bridges | stage Stage stage | stages Stage stages
+page Page page | pages Page pages | message Message message | messages Message messages
+image Image image | images Image images | device Device device | devices Device devices
+service Service service | services Service services | invoice Invoice invoice | invoices Invoice invoices
+office Office office | offices Office offices | slice Slice slice | slices Slice slices
+piece Piece piece | pieces Piece pieces | tie Tie tie | ties Tie ties
+pie Pie pie | pies Pie pies | die Die die | dice Die dice
+zombie Zombie zombie | zombies Zombie zombies | calorie Calorie calorie | calories Calorie calories
+eye Eye eye | eyes Eye eyes | bee-line BeeLine beeLine | cheque Cheque cheque
+cheques Cheque cheques | league League league | leagues League leagues | axis Axis axis
+pants Pants pants | trousers Trousers trousers | scissors Scissors scissors | goods Goods goods
+thanks Thanks thanks | clothes Clothes clothes | premises Premises premises | headquarters Headquarters headquarters
+means Means means | series_item SeriesItem seriesItem | species_list SpeciesList speciesList | chassis Chassis chassis
+works Work works | gallows Gallows gallows | crossroads Crossroads crossroads | barracks Barracks barracks
+sale Sale sale | sales Sale sales | sales_order SalesOrder salesOrder | sales_orders SalesOrder salesOrders
+goods_receipts GoodsReceipt goodsReceipts | news_items NewsItem newsItems | customs_forms CustomsForm customsForms | statistics Statistic statistics
+statistics_daily StatisticsDaily statisticsDaily | analytics Analytics analytics | mathematics Mathematics mathematics | physics Physics physics
+logistics Logistics logistics | economics Economics economics | politics Politics politics | men_at_work MenAtWork menAtWork
+passers_by PassersBy passersBy | created_at CreatedAt createdAt | CreatedAt CreatedAt createdAt | updatedOn UpdatedOn updatedOn
+last_login_at LastLoginAt lastLoginAt | is_active IsActive isActive | IsActive IsActive isActive | has_error HasError hasError
+col1 Col1 col1 | col_1 Col1 col1 | col01 Col01 col01 | field10 Field10 field10
+address_line_1 AddressLine1 addressLine1 | addressLine2 AddressLine2 addressLine2 | line3text Line3text line3text | items_v2 ItemsV2 itemsV2
+items2 Item2 items2 | 2024_items _2024Item _2024Items | _2024 _2024 _2024 | level0 Level0 level0
+a_b_c ABC aBC | ABC Abc abc | AbC AbC abC | aBC ABc aBc
+abcDef AbcDef abcDef | ABCDef AbcDef abcDef | ABCdef AbCdef abCdef | A1B2 A1B2 a1B2
+a1b2c3 A1b2c3 a1b2c3 | x_ X x | _x_y_ XY xY | naïve Naïve naïve
+Ærø_ferries ÆrøFerry ærøFerries | straße_nr StraßeNr straßeNr | 名前 名前 名前 | имя_поля ИмяПоля имяПоля
+ключи Ключи ключи | ωμέγα_id ΩμέγαId ωμέγαId | élèves Élèves élèves | señales Señales señales
+ação_itens AçãoIten açãoItens | this This this | super Super super | static Static static
+enum Enum enum | import Import import | typeof Typeof typeof | void Void void
+null Null null | true True true | false False false | undefined Undefined undefined
+let Let let | async Async async | yield Yield yield | var Var var
+package Package package | interface Interface interface | private Private private | arguments Argument arguments
+eval Eval eval | name Name name | length Length length | prototype Prototype prototype
+toString ToString toString | valueOf ValueOf valueOf | hasOwnProperty HasOwnProperty hasOwnProperty | __proto__ Proto proto
+then Then then | Array SArray array | arrays SArray arrays | Sets SSet sets
+set SSet set | weak_maps WeakMap weakMaps | WeakMap WeakMap weakMap | Symbols SSymbol symbols
+json Json json | Json Json json | regexp Regexp regexp | Buffers SBuffer buffers
+buffer SBuffer buffer | Iterators SIterator iterators | intl SIntl intl | big_ints SBigInt bigInts
+event Event event | events Event events | Event Event event | node Node node
+nodes Node nodes | element Element element | elements Element elements | file File file
+files File files | blob Blob blob | request Request request | headers Header headers
+url Url url | t_bays TBay tBays | tbl_crates TblCrate tblCrates | tblCrates TblCrate tblCrates
+TBL_CRATE TblCrate tblCrate | v_bays VBay vBays | vw_crates VwCrate vwCrates | sp_list SpList spList
+x_crates XCrate xCrates | crate_tbl CrateTbl crateTbl | crates_table CratesTable cratesTable | crates_view CratesView cratesView
+crates_ Crate crates | crates_2 Crates2 crates2 | crates_bak CratesBak cratesBak | crates_old CratesOld cratesOld
+crates_tmp CratesTmp cratesTmp | crates_archive CratesArchive cratesArchive | crates_history CratesHistory cratesHistory | crates_log CratesLog cratesLog
+crates_audit CratesAudit cratesAudit | UserID UserId userId | UserId UserId userId | userID UserId userId
+USERID Userid userid | user_Id UserId userId | ItemIDs ItemId itemIds | itemIds ItemId itemIds
+nextIDs NextId nextIds | isbn Isbn isbn | isbns Isbn isbns | skus Sku skus
+sku_codes SkuCode skuCodes | po_numbers PoNumber poNumbers | vat_rate VatRate vatRate | vat_rates VatRate vatRates
+foo--bar FooBar fooBar | foo..bar FooBar fooBar | foo::bar FooBar fooBar | foo/bar FooBar fooBar
+foo+bar FooBar fooBar | foo&bar FooBar fooBar | foo,bar FooBar fooBar | foo(bar) FooBar fooBar
+foo'bar FooBar fooBar | 50percent _50percent _50percent | percent50 Percent50 percent50
+`
+  .trim()
+  .split(/[\n|]/)
+  .map((entry) => entry.trim().split(' ') as [string, string, string])
+
 const modelOf = (...tables: readonly Relation[]) => {
   const c = catalogOf(...tables)
   return derive(c, infer(c).findings, [])
 }
 
 describe('an identifier alone', () => {
-  it.each(alone)('%s', (identifier, className, property) => {
+  it.each([...alone, ...more])('%s', (identifier, className, property) => {
     const m = modelOf(table(identifier, ['id', identifier], ['id']))
     expect([m.entities[0]?.name, m.entities[0]?.properties[1]?.name]).toEqual([className, property])
   })

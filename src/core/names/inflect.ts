@@ -52,8 +52,48 @@ const exceptions: Readonly<Record<string, string>> = {
   progress: 'progress',
   sms: 'sms',
   dns: 'dns',
+  cpu: 'cpus',
+  gpu: 'gpus',
+  sku: 'skus',
+  menu: 'menus',
+  agenda: 'agendas',
+  memorandum: 'memoranda',
+  oasis: 'oases',
+  neurosis: 'neuroses',
+  helix: 'helices',
+  stomach: 'stomachs',
+  veto: 'vetoes',
+  calorie: 'calories',
+  focus: 'focuses',
+  means: 'means',
+  goods: 'goods',
+  clothes: 'clothes',
+  thanks: 'thanks',
+  crossroads: 'crossroads',
+  barracks: 'barracks',
+  trousers: 'trousers',
+  pants: 'pants',
+  // Names of fields of work; statistics and topics are more than one.
+  ...Object.fromEntries(
+    'mathematics physics logistics economics politics ethics genetics robotics ergonomics optics acoustics aesthetics linguistics gymnastics athletics informatics electronics'
+      .split(' ')
+      .map((w) => [w, w]),
+  ),
 }
-const singulars: Readonly<Record<string, string>> = { persons: 'person', ...Object.fromEntries(Object.entries(exceptions).map(([one, many]) => [many, one])) }
+/** Second plurals of words that have another one above or by the rules. */
+const otherPlurals: Readonly<Record<string, string>> = {
+  persons: 'person',
+  indexes: 'index',
+  matrixes: 'matrix',
+  vertexes: 'vertex',
+  appendixes: 'appendix',
+  foci: 'focus',
+  apices: 'apex',
+  formulae: 'formula',
+  radiuses: 'radius',
+  viri: 'virus',
+}
+const singulars: Readonly<Record<string, string>> = { ...otherPlurals, ...Object.fromEntries(Object.entries(exceptions).map(([one, many]) => [many, one])) }
 const own = (table: Readonly<Record<string, string>>, word: string) => (Object.hasOwn(table, word) ? table[word] : undefined)
 
 /** The singular of a lower-case word; a word that is no plural comes back as it is, and so does one in another script. */
@@ -78,8 +118,9 @@ const inflectStem = (word: string, inflect: (w: string) => string) => word.repla
 
 const inflectLast = (words: readonly string[], inflect: (w: string) => string) => words.map((w, i) => (i === words.length - 1 ? inflectStem(w, inflect) : w))
 
-export const singular = (words: readonly string[]): readonly string[] => inflectLast(words, singularWord)
-export const plural = (words: readonly string[]): readonly string[] => inflectLast(words, pluralWord)
+/** `one` and `many` inflect a word; a project may know words that we do not. */
+export const singular = (words: readonly string[], one = singularWord): readonly string[] => inflectLast(words, one)
+export const plural = (words: readonly string[], many = pluralWord): readonly string[] => inflectLast(words, many)
 
 /** `a` or `an` before a noun, by its first letter; "u" as in "user" and "unit" takes "a". */
 export function article(noun: string): 'a' | 'an' {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { assignNames, reservedMember } from './assign.ts'
-import { type EndNaming, inverseEndCandidates, ownEndCandidates, roleWords } from './ends.ts'
+import { type EndNaming, inverseEndCandidates, ownEndCandidates, roleWords, singularEnd } from './ends.ts'
 import { article, plural, pluralWord, singular, singularWord } from './inflect.ts'
 import { nameProblem } from './legal.ts'
 import { tablePrefixes, tableWords } from './prefix.ts'
@@ -140,6 +140,9 @@ describe('ends', () => {
   })
   it('one-to-one is singular at both ends', () => {
     expect(inverseEndCandidates(naming('keeper account', 'keeper', 'keeper_no', 'keeper_no', { oneToOne: true }))[0]).toBe('account')
+  })
+  it('a name for many becomes one for a single one, whatever role stands in it', () => {
+    expect(['crates', 'cratesAsSpare', 'cratesCreatedBy', 'children'].map((n) => singularEnd(n))).toEqual(['crate', 'crateAsSpare', 'cratesCreatedBy', 'child'])
   })
   it('composite keys are named after the entity, or the role all columns share', () => {
     const pairs = (front: string) => [

@@ -26,4 +26,10 @@ export function camelCase(words: readonly string[]): string {
   return legalStart(words.map((w, i) => (i === 0 ? w : capital(w))).join(''))
 }
 
+/** `crate checkup` → `crate_checkup` */
+export const snakeCase = (words: readonly string[]): string => legalStart(words.join('_'))
+
+/** `crate checkup` → `crate-checkup`; for files only. */
+export const kebabCase = (words: readonly string[]): string => legalStart(words.join('-'))
+
 const legalStart = (name: string) => (/^\p{N}/u.test(name) ? `_${name}` : name === '' ? '_' : name)

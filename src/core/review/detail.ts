@@ -1,10 +1,9 @@
 // Everything the evidence pane says about one finding, and the entries its buttons would append.
-import { type Catalog, columnsText, type Relation, relationText } from '../catalog/index.ts'
+import { type Catalog, columnsText, parseAddress, type Relation, relationText } from '../catalog/index.ts'
 import { endPreview } from '../emit/typescript/index.ts'
 import {
   accepting,
   activeEntries,
-  type Edit,
   type End,
   type EntityId,
   type EntityModel,
@@ -30,6 +29,9 @@ import {
   type Sentence,
   sentencesOf,
 } from '../model/index.ts'
+import { ruleText } from '../names/index.ts'
+import { alikeTo } from './alike.ts'
+import { choiceLabel, structural } from './choices.ts'
 import { sayWithoutRelationship } from './docket.ts'
 import type { Review } from './review.ts'
 
@@ -80,7 +82,14 @@ export interface Detail {
   readonly accept: EntryBody
   readonly reject: EntryBody | null
   /** Who was asked what, while nobody has ruled since. */
+  /** Says that there is at most one at the other end, or takes that back; null where a rule makes it so, or there can be many by nature. */
+  readonly claim: { readonly label: string; readonly entry: EntryBody } | null
+  /** Others that ask the same: how many with this one, and what makes them alike. */
+  readonly alike: { readonly n: number; readonly because: string } | null
   readonly asked: { readonly whom: string; readonly question: string } | null
+  /** What it is about, as notes name it; and what was noted on it, oldest first. */
+  readonly subject: string
+  readonly notes: readonly { readonly seq: number; readonly by: string; readonly at: string; readonly text: string }[]
   /** A question to begin with. */
   readonly question: string
   /** What was seen, as a ruling keeps it. */
@@ -94,19 +103,6 @@ export interface Detail {
   readonly related: readonly { readonly id: FindingId; readonly text: string }[]
 }
 
-const choiceLabels: Readonly<Record<string, string>> = {
-  declared: 'a reference, as declared',
-  class: 'a class',
-  'several tables': 'a row of one of several tables',
-  'many-to-many': 'a many-to-many, the table hidden',
-  entity: 'an entity of its own',
-}
-
-const choiceLabel = (f: Finding, key: string): string => {
-  if (key === noReference) return 'no reference'
-  return choiceLabels[key] ?? (f.kind === 'reference' ? `a reference to ${key.replaceAll('%20', ' ')}` : key)
-}
-
 /** One line for an entry of the ledger. */
 export function entryText(e: LedgerEntry): string {
   switch (e.kind) {
@@ -115,9 +111,13 @@ export function entryText(e: LedgerEntry): string {
         ? `asked ${e.asks.whom} about ${e.finding}: ${e.asks.question}`
         : `${{ accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked about' }[e.verdict]} ${e.finding}`
     case 'edit':
+      if (e.edit.facet === 'reference.atMostOne')
+        return e.edit.value ? `said that there is at most one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
       return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}`
     case 'scope':
       return scopeText(e.edits)
+    case 'naming':
+      return `set a naming rule: ${ruleText(e.rule)}`
     case 'rebind':
       return e.to === null ? `said that ${e.from} is gone for good` : `said that ${e.from} is ${e.to} now`
     case 'note':
@@ -185,7 +185,13 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
       (finding.kind === 'polymorphic' || relationship !== undefined || r.model.joinHalves.some((h) => h.id === id))
         ? ruling(finding, 'reject', rejection, null)
         : null,
+    alike: alikeCount(finding, r),
+    claim: claimOf(finding, relationship ?? null, r),
     asked: openQuestions(entries).get(finding.id) ?? null,
+    subject: finding.subject,
+    notes: activeEntries(entries).flatMap((e) =>
+      e.kind === 'note' && e.subject === finding.subject ? [{ seq: e.seq, by: e.by, at: e.at, text: e.text }] : [],
+    ),
     question: questionOf(finding),
     fingerprint: fingerprint(finding),
     history: historyOf(finding, entries),
@@ -193,6 +199,23 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     lifecycle: finding.kind === 'entity' ? lifecycleOf(finding.subject as EntityId, catalog, r.model) : [],
     related: relatedTo(finding, r),
   }
+}
+
+function alikeCount(f: Finding, r: Review): Detail['alike'] {
+  const alike = alikeTo(f, r)
+  return alike && { n: alike.members.length, because: alike.because }
+}
+
+function claimOf(f: Finding, x: Relationship | null, r: Review): Detail['claim'] {
+  if (f.kind !== 'reference' || !x) return null
+  const claimed = r.model.diagnostics.some(
+    (d) =>
+      d.code === 'claimed-one' &&
+      columnsText(parseAddress(d.relation) ?? { schema: '', name: '' }, d.columns.toSorted()) === (f.subject.split('>')[0] as string),
+  )
+  if (x.kind !== 'many-to-one' && !claimed) return null
+  const entry: EntryBody = { kind: 'edit', edit: { facet: 'reference.atMostOne', subject: f.subject, value: claimed ? null : true }, note: null }
+  return { label: claimed ? 'As the database allows: any number' : 'Say that there is at most one', entry }
 }
 
 /** The question of a finding as one would put it to a colleague. */
@@ -227,10 +250,6 @@ export const askingFor = (d: Pick<Detail, 'id' | 'fingerprint'>, whom: string, q
   note: null,
 })
 
-/** The edits of an alternative that say what it is, without the names, which people may have changed already. */
-const structural = (edits: readonly Edit[]): readonly Edit[] =>
-  edits.filter((e) => e.facet === 'join.reading' || e.facet === 'reference.target' || e.facet === 'reference.kinds')
-
 function takenChoice(f: Finding, r: Review, related: boolean): string {
   if (f.kind === 'reference' && isGuess(f)) {
     const target = r.model.relationships.find((x) => x.id === f.id)?.to.entity ?? r.model.joinHalves.find((h) => h.id === f.id)?.target
@@ -238,7 +257,8 @@ function takenChoice(f: Finding, r: Review, related: boolean): string {
   }
   if (f.kind === 'polymorphic') return r.kinds.get(f.subject) ? 'several tables' : noReference
   if (f.kind !== 'join-table') return f.alternatives[0].key
-  if (related) return 'many-to-many'
+  const shortcut = r.model.relationships.find((x) => x.id === f.id)?.through?.shortcut
+  if (related) return shortcut ? 'shortcut' : 'many-to-many'
   return r.model.entities.some((e) => e.id === f.subject) ? 'entity' : f.alternatives[0].key
 }
 
@@ -293,7 +313,7 @@ function columnsOf(relation: Relation, entity: Review['model']['entities'][numbe
 }
 
 function historyOf(f: Finding, entries: readonly LedgerEntry[]): Detail['history'] {
-  const keys = new Set(f.alternatives.flatMap((a) => a.edits.map(editKey)))
+  const keys = new Set([...f.alternatives.flatMap((a) => a.edits.map(editKey)), editKey({ facet: 'reference.atMostOne', subject: f.subject })])
   return activeEntries(entries)
     .filter(
       (e) =>

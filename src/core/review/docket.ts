@@ -26,20 +26,50 @@ export interface DocketItem {
   readonly says: readonly Sentence[]
   /** Address of what it is about, for searching. */
   readonly subject: string
+  /** Its table, as the database names it. */
+  readonly table: string
+  /** Who gave the ruling it stands by; null where nobody has. */
+  readonly by: string | null
   /** The many-to-many this reference is half of: then it is not listed by itself. */
   readonly partOf: FindingId | null
+  /** Where its table stands on the map; null for a table that stands alone. */
+  readonly area: string | null
+  readonly rank: number
+  /** What a wrong answer would break × how unsure the answer is; from 0 on. */
+  readonly risk: number
+}
+
+/** What the map knows of a table: by address text. */
+export interface PlaceOnMap {
+  readonly area: string | null
+  readonly rank: number
+  readonly rows: number | null
+}
+
+/** Without a map nothing stands anywhere. */
+const nowhere: ReadonlyMap<string, PlaceOnMap> = new Map()
+
+/**
+ * A join table decides whether there is a class at all, a kind and an id about several tables; a reference about one relationship, which
+ * weighs more the more rows hang on it.
+ */
+function stakeOf(f: Finding, rows: number | null): number {
+  const base: Readonly<Record<Finding['kind'], number>> = { 'join-table': 3, polymorphic: 2, reference: 1, entity: 0.5 }
+  return base[f.kind] + Math.log10(1 + (rows ?? 0)) / 4
 }
 
 const plain = (text: string): Sentence => [{ kind: 'text', text }]
 const shown = (subject: string) => subject.split('>')[0]?.replaceAll('%20', ' ') ?? subject
 
-/** Every finding as an item; those whose answer changed since the ruling first, then those that wait, the least sure of them first, then in order of subject within their kind. */
-export function docketItems(r: Review): readonly DocketItem[] {
+/** Every finding as an item; those whose answer changed since the ruling first, then those that wait, the riskiest of them first, then in order of subject within their kind. */
+export function docketItems(r: Review, places: ReadonlyMap<string, PlaceOnMap> = nowhere): readonly DocketItem[] {
   const relationships = new Map<string, Relationship>(r.model.relationships.map((x) => [x.id, x]))
   const halves = new Map<string, FindingId>(r.model.joinHalves.map((h) => [h.id, h.partOf]))
   const items = r.findings.map((f): DocketItem => {
     const relationship = relationships.get(f.id) ?? null
     const status = r.statuses.get(f.id) ?? 'open'
+    const address = parseAddress(f.subject.split('>')[0] as string)
+    const place = address ? places.get(relationText(address)) : undefined
     return {
       id: f.id,
       kind: f.kind,
@@ -49,7 +79,12 @@ export function docketItems(r: Review): readonly DocketItem[] {
       state: relationship?.state ?? null,
       says: relationship ? sentencesOf(relationship, r.model) : [plain(sayWithoutRelationship(f, r))],
       subject: f.subject,
+      table: shown(address ? relationText(address) : f.subject),
+      by: r.ruledBy.get(f.id)?.who ?? null,
       partOf: halves.get(f.id) ?? null,
+      area: place?.area ?? null,
+      rank: place?.rank ?? 0,
+      risk: stakeOf(f, place?.rows ?? null) * (1 - f.alternatives[0].confidence),
     }
   })
   const kinds: Readonly<Record<Finding['kind'], number>> = { 'join-table': 0, polymorphic: 1, reference: 2, entity: 3 }
@@ -59,7 +94,7 @@ export function docketItems(r: Review): readonly DocketItem[] {
     .sort(
       (a, b) =>
         waiting(a.item) - waiting(b.item) ||
-        (a.item.status === 'open' ? a.item.confidence - b.item.confidence : 0) ||
+        (a.item.status === 'open' ? b.item.risk - a.item.risk : 0) ||
         kinds[a.item.kind] - kinds[b.item.kind] ||
         a.at - b.at,
     )

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { catalogOf, column, reference, table } from '../../../tests/support/catalogs.ts'
-import { decodeEntry, type EntryBody, type LedgerEntry, sentenceText } from '../model/index.ts'
-import { detailOf, docketItems, editOfName, platesOf, review } from './index.ts'
+import { decodeEntry, describeModelDiagnostic, type EntryBody, type LedgerEntry, sentenceText } from '../model/index.ts'
+import { detailOf, docketItems, editOfName, platesOf, progressBy, review } from './index.ts'
 
 const stamp = column('created_at', { default: { written: 'now()', canonical: 'now()' } })
 const catalog = catalogOf(
@@ -11,6 +11,12 @@ const catalog = catalogOf(
   table('helper', ['bay_id', 'keeper_id', stamp], ['bay_id', 'keeper_id'], {
     foreignKeys: [reference('a', ['bay_id'], 'bay', ['id']), reference('k', ['keeper_id'], 'keeper', ['id'])],
   }),
+)
+const guessing = catalogOf(
+  ...catalog.relations,
+  table('user', ['id', column('label', { type: 'text' })], ['id']),
+  table('box', ['id', column('made_by', { nullable: true })], ['id']),
+  table('line', ['id', column('made_by', { nullable: true })], ['id']),
 )
 const entriesOf = (...bodies: readonly EntryBody[]): readonly LedgerEntry[] =>
   bodies.map((b, i) => decodeEntry({ ...b, seq: i + 1, at: '2026-01-01T00:00:00.000Z', by: 'Ada' }))
@@ -22,6 +28,28 @@ const at = (id: string, ...bodies: readonly EntryBody[]) => {
 }
 
 describe('docket', () => {
+  it('the riskiest waits first: a join table before a reference, and the more rows the riskier', () => {
+    const r = review(guessing, 'x' as never, [])
+    const waiting = docketItems(r, new Map([['s.line', { area: 'Lines', rank: 2, rows: 1_000_000 }]])).filter((i) => i.status === 'open')
+    expect(waiting[0]?.kind).toBe('join-table')
+    const references = waiting.filter((i) => i.kind === 'reference').map((i) => i.subject)
+    expect(references.indexOf('s.line(made_by)')).toBeLessThan(references.indexOf('s.box(made_by)'))
+    expect(docketItems(r).filter((i) => i.status === 'open' && i.kind === 'reference')[0]?.subject).not.toBe('s.line(made_by)')
+  })
+
+  it('how far each area is, is counted in the order of the map', () => {
+    const r = review(guessing, 'x' as never, [])
+    const places = new Map([
+      ['s.line', { area: 'Lines', rank: 1, rows: null }],
+      ['s.box', { area: 'Boxes', rank: 1, rows: null }],
+    ])
+    const items = docketItems(r, places)
+    const progress = progressBy(items, 'area', ['Boxes', 'Lines', 'Empty'])
+    expect(progress.map((p) => p.text)).toEqual(['Boxes', 'Lines', 'Standing alone'])
+    expect(progress[0]).toEqual({ text: 'Boxes', open: 1, asked: 0, settled: 1 })
+    expect(progress.reduce((n, p) => n + p.open + p.asked + p.settled, 0)).toBe(items.filter((i) => i.status !== 'folded' && i.partOf === null).length)
+  })
+
   it('what waits comes first', () => {
     const items = docketItems(review(catalog, 'x' as never, []))
     expect(items[0]).toMatchObject({ id: 'join-table:s.helper', status: 'open' })
@@ -52,12 +80,47 @@ describe('evidence pane', () => {
     expect(d.choices.map((c) => [c.key, c.taken])).toEqual([
       ['entity', true],
       ['many-to-many', false],
+      ['shortcut', false],
     ])
     const many = at(d.id, d.choices[1]?.entry as EntryBody)
     expect(many.relationship?.kind).toBe('many-to-many')
     expect(many.relationship?.owner).toContain('unmapped: created_at')
     const again = at(d.id, d.choices[1]?.entry as EntryBody, many.choices[0]?.entry as EntryBody)
     expect(again.choices[0]?.taken).toBe(true)
+  })
+
+  it('a join table with columns of its own can be an entity with a many-to-many beside it', () => {
+    const d = at('join-table:s.helper')
+    const take = d.choices.find((c) => c.key === 'shortcut')?.entry as EntryBody
+    const both = at(d.id, take)
+    expect(both.choices.map((c) => c.taken)).toEqual([false, false, true])
+    expect(both.relationship?.kind).toBe('many-to-many')
+    const { model } = review(catalog, 'x' as never, entriesOf(take))
+    expect(model.entities.map((e) => e.id)).toContain('s.helper')
+    expect(model.relationships.filter((r) => r.from.entity === 's.helper')).toHaveLength(2)
+    expect(model.relationships.find((r) => r.id === d.id)?.through).toMatchObject({ shortcut: true, payload: ['created_at'] })
+    expect(model.joinHalves).toEqual([])
+    expect(at(d.id, take, both.choices[1]?.entry as EntryBody).relationship?.owner).toContain('unmapped: created_at')
+  })
+
+  it('that there is at most one can be said, is flagged, and taken back', () => {
+    const d = at('reference:s.crate(bay_id)')
+    expect(d.relationship?.kind).toBe('many-to-one')
+    const claimed = at(d.id, d.claim?.entry as EntryBody)
+    expect(claimed.relationship?.kind).toBe('one-to-one')
+    expect(claimed.relationship?.to.name?.value).toBe('crate')
+    expect(claimed.history[0]?.what).toBe('said that there is at most one by s.crate(bay_id)')
+    expect(claimed.relationship?.to.because).toMatch(/somebody says so; no unique rule/)
+    const said = review(catalog, 'x' as never, entriesOf(d.claim?.entry as EntryBody)).model.diagnostics.map(describeModelDiagnostic)
+    expect(said).toEqual([expect.stringMatching(/s\.crate\(bay_id\) is said to be one-to-one, and no unique rule keeps it so/)])
+    expect(at(d.id, d.claim?.entry as EntryBody, claimed.claim?.entry as EntryBody).relationship?.kind).toBe('many-to-one')
+  })
+
+  it('notes stand beside what they are about, and rule on nothing', () => {
+    const d = at('reference:s.crate(bay_id)')
+    const noted = at(d.id, { kind: 'note', subject: d.subject, text: 'ask the office' }, { kind: 'note', subject: 's.bay', text: 'something else' })
+    expect(noted.notes).toEqual([{ seq: 1, by: 'Ada', at: '2026-01-01T00:00:00.000Z', text: 'ask the office' }])
+    expect(noted.status).toBe(d.status)
   })
 
   it('a rejected reference can be accepted again', () => {

@@ -10,11 +10,14 @@ import {
   type FindingStatus,
   findingStatuses,
   foldFacets,
+  foldNaming,
   type KindReading,
   type LedgerEntry,
   type ModelDiagnostic,
   type Revision,
+  ruledBy,
 } from '../model/index.ts'
+import type { Naming } from '../names/index.ts'
 import { evidenceHash, type RowEvidence } from '../rows/index.ts'
 import { foldScope, type Scope, scopedCatalog } from '../scope/index.ts'
 
@@ -23,6 +26,8 @@ export interface Review {
   readonly statuses: ReadonlyMap<string, FindingStatus>
   /** Ruled on, and answering otherwise now. */
   readonly changed: ReadonlySet<string>
+  /** Who gave the ruling, edit or seal that each finding stands by, and its seq. */
+  readonly ruledBy: ReadonlyMap<string, { readonly who: string; readonly seq: number }>
   readonly model: EntityModel
   /** Pairs of columns that say which table and which row, by subject, as they are in force. */
   readonly kinds: ReadonlyMap<string, KindReading>
@@ -35,12 +40,13 @@ export interface ReviewBase {
   /** Without what is left out; the whole itself where nothing is. */
   readonly catalog: Catalog
   readonly scope: Scope
+  readonly naming: Naming
   readonly findings: readonly Finding[]
   /** What rows say, where they were read; of the whole. */
   readonly rows: RowEvidence | null
 }
 
-/** `known` is taken again where the scope is still the same: findings depend on nothing else of the ledger. */
+/** `known` is taken again where the scope and the naming rules are still the same: findings depend on nothing else of the ledger. */
 export function reviewBase(
   whole: Catalog,
   entries: readonly LedgerEntry[],
@@ -48,9 +54,10 @@ export function reviewBase(
   rows: RowEvidence | null = known?.rows ?? null,
 ): ReviewBase {
   const scope = foldScope(entries)
-  if (known && known.whole === whole && known.scope.key === scope.key && known.rows === rows) return known
+  const naming = foldNaming(entries)
+  if (known && known.whole === whole && known.scope.key === scope.key && known.naming.key === naming.key && known.rows === rows) return known
   const catalog = scopedCatalog(whole, scope)
-  return { whole, catalog, scope, findings: infer(catalog, rows).findings, rows }
+  return { whole, catalog, scope, naming, findings: infer(catalog, rows, naming).findings, rows }
 }
 
 export function review(catalog: Catalog, snapshot: SnapshotHash, entries: readonly LedgerEntry[], rows: RowEvidence | null = null): Review {
@@ -63,6 +70,7 @@ export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: re
     findings: base.findings,
     statuses: findingStatuses(base.findings, entries, defaultThreshold),
     changed: changedSinceRuling(base.findings, entries),
+    ruledBy: ruledBy(base.findings, entries),
     kinds: kindReadings(base.findings, entries),
     model: base.whole === base.catalog ? model : { ...model, diagnostics: aboutScope(model.diagnostics, base.whole) },
     revision: { snapshot, evidence: base.rows === null ? null : evidenceHash(base.rows), ledger: entries.at(-1)?.seq ?? 0, inference: inferenceVersion },

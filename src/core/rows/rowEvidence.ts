@@ -11,9 +11,10 @@ export const inclusion = z.strictObject({
   parent: end,
   /** True where only so many rows of the child were looked at. */
   sampled: z.boolean(),
-  /** Rows with a value in every column; the others refer to nothing. */
+  /** Rows with a value in every column, and those without, which refer to nothing. */
   rows: count,
-  /** Different values among them. */
+  nulls: count,
+  /** Different values among the former. */
   values: count,
   /** Rows and values that no row of the parent has. */
   orphans: count,
@@ -39,6 +40,13 @@ export const kindCount = z.strictObject({
   query: z.string(),
 })
 
+/** Rows of a table that joins two others without a unique rule: how many, how many pairs, and how many pairs come more than once. */
+export const partnerCount = z.strictObject({ table: end, rows: count, pairs: count, repeated: count, most: count, query: z.string() })
+
+const column = z.strictObject({ table: name, column: name })
+/** Columns that statements of the application join by, and in how many of them; tables by their address. */
+export const statementJoin = z.strictObject({ left: column, right: column, statements: count })
+
 export const rowEvidence = z.strictObject({
   format: z.literal('pelvok.rows/1'),
   /** Where the rows were read: host, port and database, or a file; no secret. */
@@ -47,12 +55,18 @@ export const rowEvidence = z.strictObject({
   at: z.string(),
   inclusions: z.array(inclusion),
   kinds: z.array(kindCount),
+  partners: z.array(partnerCount),
+  joins: z.array(statementJoin),
+  /** How many statements were looked at for them; null where there were none to look at. */
+  statements: count.nullable(),
   /** What took too long or was refused, with what was said. */
   unread: z.array(z.strictObject({ child: end, parent: end, because: z.string() })),
 })
 
 export type Inclusion = Readonly<z.infer<typeof inclusion>>
 export type KindCount = Readonly<z.infer<typeof kindCount>>
+export type PartnerCount = Readonly<z.infer<typeof partnerCount>>
+export type StatementJoin = Readonly<z.infer<typeof statementJoin>>
 export type RowEvidence = Readonly<z.infer<typeof rowEvidence>>
 export type RowEnd = Readonly<z.infer<typeof end>>
 

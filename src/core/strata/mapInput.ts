@@ -56,7 +56,7 @@ export function mapInput(catalog: Catalog, findings: readonly Finding[], model: 
       }),
     )
   const hollow = model.relationships
-    .filter((r) => r.kind === 'many-to-many')
+    .filter((r) => r.kind === 'many-to-many' && !r.through?.shortcut)
     .map((r): BeadInput => ({ id: r.id, first: r.from.entity, second: r.to.entity, label: r.through?.table.name ?? '', filled: false, state: r.state }))
   const plates = model.entities
     .filter((e) => !filled.has(e.id))

@@ -19,15 +19,17 @@ const notOfExtension = (catalog: string) =>
 const ofUser = 'o.oid >= 16384'
 const notInternal = (catalog: string) =>
   `not exists (select 1 from pg_depend i where i.classid = 'pg_catalog.${catalog}'::regclass and i.objid = o.oid and i.deptype = 'i')`
-const onRead = (column: string) =>
-  `exists (select 1 from pg_class r where r.oid = o.${column} and r.relnamespace = any ($1::oid[]) and r.relkind in ('r', 'p', 'v', 'm', 'f') and not exists (select 1 from pg_depend e where e.classid = 'pg_catalog.pg_class'::regclass and e.objid = r.oid and e.deptype = 'e'))`
+/** Relations that are read, looked up once for all classes. */
+const readRelations = `with read as materialized (select r.oid from pg_class r where r.relnamespace = any ($1::oid[]) and r.relkind in ('r', 'p', 'v', 'm', 'f')
+  and not exists (select 1 from pg_depend e where e.classid = 'pg_catalog.pg_class'::regclass and e.objid = r.oid and e.deptype = 'e'))`
+const onRead = (column: string) => `o.${column} in (select oid from read)`
 
 /** Classes that live in a schema or on a relation, then classes of the whole database. */
 export const objectClasses: readonly ObjectClass[] = [
   {
     catalog: 'pg_class',
     letter: 'relkind',
-    own: `${inSchemas('relnamespace')} and o.relkind <> 't' and (o.relkind not in ('i', 'I') or exists (select 1 from pg_index x where x.indexrelid = o.oid and ${onRead('oid').replace('o.oid', 'x.indrelid')}))`,
+    own: `${inSchemas('relnamespace')} and o.relkind <> 't' and (o.relkind not in ('i', 'I') or o.oid in (select x.indexrelid from pg_index x where x.indrelid in (select oid from read)))`,
     reads: ['r', 'p', 'v', 'm', 'c', 'f', 'S', 'i', 'I'],
   },
   { catalog: 'pg_attrdef', letter: null, own: onRead('adrelid'), reads: ['*'] },
@@ -98,12 +100,11 @@ const onlyOwn = (c: ObjectClass) => `${c.own} and ${notOfExtension(c.catalog)}`
 
 /** Rows `class`, `n`. */
 export function countQuery(): string {
-  return objectClasses
-    .map(
-      (c) =>
-        `select '${c.catalog}' || ${c.letter ? `' ' || o.${c.letter}::text` : `''`} as class, count(*)::int as n from ${c.catalog} o where ${onlyOwn(c)} group by 1`,
-    )
-    .join('\nunion all\n')
+  const counts = objectClasses.map(
+    (c) =>
+      `select '${c.catalog}' || ${c.letter ? `' ' || o.${c.letter}::text` : `''`} as class, count(*)::int as n from ${c.catalog} o where ${onlyOwn(c)} group by 1`,
+  )
+  return `${readRelations}\n${counts.join('\nunion all\n')}`
 }
 
 /** Rows `class`, `kind`, `identity`: everything of the user's own that the survey does not read, by the server's own name for it (manual 9.26.5, pg_identify_object). */
@@ -120,7 +121,7 @@ export function reportQuery(): string {
       const all = c.letter === null && c.reads.length === 0
       return `select '${c.catalog}' || ${c.letter ? `' ' || o.${c.letter}::text` : `''`} as class, '${c.catalog}'::regclass::oid as classid, o.oid from ${c.catalog} o where (${all ? 'true' : unread} or not (${c.readsOnly ?? 'true'})) and ${onlyOwn(c)}`
     })
-  return `select u.class, i.type as kind, i.identity from (${lists.join('\nunion all\n')}) u, lateral pg_identify_object(u.classid, u.oid, 0) i`
+  return `${readRelations} select u.class, i.type as kind, i.identity from (${lists.join('\nunion all\n')}) u, lateral pg_identify_object(u.classid, u.oid, 0) i`
 }
 
 /** Rows `kind`, `identity`: properties of relations that are read but not yet described. */

@@ -33,8 +33,9 @@ import {
   routineKinds,
   storages,
 } from './letters.ts'
-import { linksOf } from './links.ts'
+import { columnKey, linksOf } from './links.ts'
 import type {
+  ColumnRest,
   ColumnRow,
   ConstraintRow,
   DefinitionRow,
@@ -65,7 +66,8 @@ const sequenceOptions = (s: SequenceRow): SequenceOptions => ({
   cycle: s.cycle,
 })
 
-const deferrableOf = (row: ConstraintRow): ForeignKey['deferrable'] => (!row.deferrable ? 'no' : row.deferred ? 'initially deferred' : 'initially immediate')
+const deferrableOf = ({ rest }: ConstraintRow): ForeignKey['deferrable'] =>
+  !rest?.deferrable ? 'no' : rest.deferred ? 'initially deferred' : 'initially immediate'
 
 /** What was linked, and the objects that a mark of a newer server keeps from being described. */
 export interface Decoded {
@@ -98,7 +100,6 @@ export function decode(f: Fetched): Decoded {
     indexByOid,
     triggersOf,
     rulesOf,
-    tunedOf,
     collationNamed,
     operatorClassNamed,
     typeNamed,
@@ -115,32 +116,47 @@ export function decode(f: Fetched): Decoded {
   } = linksOf(f)
 
   function columnValue(c: ColumnRow): Column {
-    const own = identity.get(`${c.relation} ${c.number}`)
-    const type = typeOf.get(`${c.type} ${c.modifier}`)
-    const expression = expressions.get(`${c.relation} ${c.number}`) ?? null
-    const where = () => textOf(c.relation, c.name)
+    const expression = expressions.get(columnKey(c.relation, c.number)) ?? null
+    const plain: Column = {
+      name: c.name,
+      type: typeOf(c)?.text ?? '',
+      nullable: c.nullable,
+      default: expressionOrNull(expression),
+      generated: null,
+      identity: null,
+      onUpdate: null,
+      collation: null,
+      storage: null,
+      compression: null,
+      statisticsTarget: null,
+      options: [],
+      inherited: false,
+      comment: commentOn('pg_class', c.relation, c.number),
+    }
+    return c.rest === null ? plain : { ...plain, ...uncommon(c, c.rest, expression) }
+  }
+
+  /** What few columns have. */
+  function uncommon(row: ColumnRow, c: ColumnRest, expression: string | null): Partial<Column> {
+    const own = identity.get(columnKey(row.relation, row.number))
+    const where = () => textOf(row.relation, row.name)
     const kept = c.generated === '' ? null : (keepings[c.generated] ?? null)
     // Its expression is an object of its own (pg_attrdef).
     if (c.generated !== '' && kept === null) reported.push({ class: 'pg_attrdef', kind: `generated column marked "${c.generated}"`, identity: where() })
     const generation = own && c.identity !== '' ? part(generations, c.identity, 'identity', where()) : null
     return {
-      name: c.name,
-      type: type?.text ?? '',
-      nullable: c.nullable,
       default: c.generated === '' ? expressionOrNull(expression) : null,
       generated: kept === null ? null : { expression: canonical(expression ?? ''), kept },
       identity:
         own && generation !== null
           ? { generation, sequence: { schema: own.schema, name: own.name }, options: sequenceOptions(own), comment: commentOn('pg_class', own.oid) }
           : null,
-      onUpdate: null,
-      collation: columnCollation(c),
-      storage: c.storage === type?.storage ? null : part(storages, c.storage, 'storage of a column', where()),
+      collation: columnCollation(row),
+      storage: c.storage === typeOf(row)?.storage ? null : part(storages, c.storage, 'storage of a column', where()),
       compression: c.compression === '' ? null : part(compressions, c.compression, 'compression of a column', where()),
       statisticsTarget: c.statistics < 0 ? null : c.statistics,
       options: list(c.options),
-      inherited: !c.local && relationOf.get(c.relation)?.isPartition === false,
-      comment: commentOn('pg_class', c.relation, c.number),
+      inherited: !c.local && relationOf.get(row.relation)?.isPartition === false,
     }
   }
 
@@ -151,10 +167,10 @@ export function decode(f: Fetched): Decoded {
       columns: named(row.relation, numbers(row.columns)),
       include: x ? named(row.relation, numbers(x.columns).slice(x.keyColumns)) : [],
       deferrable: deferrableOf(row),
-      nullsNotDistinct: x?.nullsNotDistinct ?? false,
-      options: x?.options ?? [],
-      attachedTo: x?.attachedTo ?? null,
-      clustered: x?.clustered ?? false,
+      nullsNotDistinct: x?.rest?.nullsNotDistinct ?? false,
+      options: list(x?.rest?.options ?? null),
+      attachedTo: x?.rest?.attachedTo ?? null,
+      clustered: x?.rest?.clustered ?? false,
       comment: commentOn('pg_constraint', row.oid),
       indexComment: x ? commentOn('pg_class', x.oid) : null,
     }
@@ -165,7 +181,7 @@ export function decode(f: Fetched): Decoded {
     return {
       name: row.name,
       method: x.method,
-      elements: x.columns.map((c, i) => ({ ...c, operator: operatorAddress(row.operators?.[i] ?? '') })),
+      elements: x.columns.map((c, i) => ({ ...c, operator: operatorAddress(row.rest?.operators?.[i] ?? '') })),
       include: x.include,
       predicate: x.predicate,
       options: x.options,
@@ -193,14 +209,14 @@ export function decode(f: Fetched): Decoded {
     return {
       name: row.name,
       columns: named(row.relation, numbers(row.columns)),
-      target: { schema: row.targetSchema ?? '', table: row.targetName ?? '', columns: named(row.target, numbers(row.targetColumns)) },
-      onUpdate: known(actions, row.onUpdate, 'its update action'),
-      onDelete: known(actions, row.onDelete, 'its delete action'),
-      onDeleteColumns: named(row.relation, numbers(row.onDeleteColumns)),
-      match: known(matches, row.match, 'its match type'),
+      target: { schema: row.targetSchema ?? '', table: row.targetName ?? '', columns: named(row.target ?? 0, numbers(row.targetColumns)) },
+      onUpdate: known(actions, row.actions?.[0] ?? '', 'its update action'),
+      onDelete: known(actions, row.actions?.[1] ?? '', 'its delete action'),
+      onDeleteColumns: named(row.relation, numbers(row.rest?.onDeleteColumns ?? null)),
+      match: known(matches, row.rest?.match ?? 's', 'its match type'),
       deferrable: deferrableOf(row),
-      validated: row.validated,
-      enforced: !row.disabled,
+      validated: row.rest?.validated ?? true,
+      enforced: !row.rest?.disabled,
       comment: commentOn('pg_constraint', row.oid),
     }
   }
@@ -209,41 +225,42 @@ export function decode(f: Fetched): Decoded {
     return {
       name: row.name,
       expression: canonical(row.expression ?? ''),
-      validated: row.validated,
-      inheritable: !row.noInherit,
-      inherited: !row.local,
+      validated: row.rest?.validated ?? true,
+      inheritable: !row.rest?.noInherit,
+      inherited: row.rest !== null && !row.rest.local,
       comment: commentOn('pg_constraint', row.oid),
     }
   }
 
   /** pg_index.indoption: bit 0 descending, bit 1 nulls first (manual 54.26). */
   function indexValue(x: IndexRow): Index {
-    const tuned = tunedOf.get(x.oid) ?? []
+    const { rest } = x
+    const tuned = columnsOf.get(x.oid) ?? []
     const columns = numbers(x.columns)
-    const flags = numbers(x.flags)
-    const classes = numbers(x.classes)
-    const collations = numbers(x.collations)
+    const flags = numbers(rest?.flags ?? null)
+    const classes = numbers(rest?.classes ?? null)
+    const collations = numbers(rest?.collations ?? null)
     return {
       name: x.name,
       unique: x.unique,
       method: x.method,
       columns: columns.slice(0, x.keyColumns).map((number, i) => ({
         column: number === 0 ? null : (columnNames.get(x.relation)?.get(number) ?? ''),
-        expression: number === 0 ? expressionOrNull(x.expressions?.[i] ?? null) : null,
+        expression: number === 0 ? expressionOrNull(rest?.expressions?.[i] ?? null) : null,
         collation: indexCollation(x, number, collations[i]),
-        operatorClass: operatorClassNamed(classes[i]),
-        operatorClassOptions: tuned.find((t) => t.position === i + 1)?.options ?? [],
+        operatorClass: operatorClassNamed(classes[i] ?? null),
+        operatorClassOptions: tuned.find((t) => t.number === i + 1)?.rest?.options ?? [],
         descending: ((flags[i] ?? 0) & 1) !== 0,
         nullsFirst: ((flags[i] ?? 0) & 2) !== 0,
       })),
       include: named(x.relation, columns.slice(x.keyColumns)),
-      predicate: expressionOrNull(x.predicate),
-      nullsNotDistinct: x.nullsNotDistinct,
-      options: x.options,
-      attachedTo: x.attachedTo,
-      clustered: x.clustered,
-      valid: x.valid,
-      statistics: tuned.filter((t) => t.target >= 0).map((t) => ({ position: t.position, target: t.target })),
+      predicate: expressionOrNull(rest?.predicate ?? null),
+      nullsNotDistinct: rest?.nullsNotDistinct ?? false,
+      options: list(rest?.options ?? null),
+      attachedTo: rest?.attachedTo ?? null,
+      clustered: rest?.clustered ?? false,
+      valid: rest?.valid ?? true,
+      statistics: tuned.flatMap((t) => (t.rest === null || t.rest.statistics < 0 ? [] : [{ position: t.number, target: t.rest.statistics }])),
       comment: commentOn('pg_class', x.oid),
     }
   }
@@ -265,8 +282,8 @@ export function decode(f: Fetched): Decoded {
 
   function foreign(r: RelationRow): Relation['foreign'] {
     if (r.server === null) return null
-    const tuned = (columnsOf.get(r.oid) ?? []).filter((c) => c.foreignOptions !== null)
-    return { server: r.server, options: r.foreignOptions, columns: tuned.map((c) => ({ column: c.name, options: list(c.foreignOptions) })) }
+    const tuned = (columnsOf.get(r.oid) ?? []).filter((c) => (c.rest?.foreignOptions ?? null) !== null)
+    return { server: r.server, options: list(r.foreignOptions), columns: tuned.map((c) => ({ column: c.name, options: list(c.rest?.foreignOptions ?? null) })) }
   }
 
   function relationValue(r: RelationRow): Relation {
@@ -280,12 +297,12 @@ export function decode(f: Fetched): Decoded {
       name: r.name,
       comment: commentOn('pg_class', r.oid),
       unlogged: part(persistences, r.persistence, 'persistence', textOf(r.oid)) ?? false,
-      options: r.options,
+      options: list(r.options),
       columns: (columnsOf.get(r.oid) ?? []).map(columnValue),
       primaryKey: primary ? key(primary) : null,
       uniques: own.filter((c) => c.kind === 'u').map(key),
       foreignKeys: own
-        .filter((c) => c.kind === 'f' && c.parent === 0)
+        .filter((c) => c.kind === 'f' && !c.rest?.parent)
         .flatMap((c) => whole('pg_constraint f', 'foreign key', `${c.name} on ${textOf(r.oid)}`, () => reference(c))),
       checks: own.filter((c) => c.kind === 'c').map(check),
       indexes: (indexesOf.get(r.oid) ?? []).filter((x) => x.constraint === null).map(indexValue),
@@ -375,7 +392,7 @@ export function decode(f: Fetched): Decoded {
       checks: (domainChecks.get(d.oid) ?? []).map((c) => ({
         name: c.name,
         expression: canonical(c.expression ?? ''),
-        validated: c.validated,
+        validated: c.rest?.validated ?? true,
         comment: commentOn('pg_constraint', c.oid),
       })),
       comment: commentOn('pg_type', d.oid),
@@ -388,7 +405,7 @@ export function decode(f: Fetched): Decoded {
         name: r.name,
         attributes: (columnsOf.get(r.oid) ?? []).map((c) => ({
           name: c.name,
-          type: typeOf.get(`${c.type} ${c.modifier}`)?.text ?? '',
+          type: typeOf(c)?.text ?? '',
           collation: columnCollation(c),
           comment: commentOn('pg_class', c.relation, c.number),
         })),

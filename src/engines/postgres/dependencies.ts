@@ -27,7 +27,8 @@ export function dependencyFinder(f: Fetched): (catalog: string, oid: Oid) => rea
   const owners = new Map<string, string>()
   for (const r of f.rules) if (r.definition === null) owners.set(`pg_rewrite ${r.oid}`, `pg_class ${r.relation}`)
   for (const d of f.defaults) owners.set(`pg_attrdef ${d.oid}`, `pg_class ${d.relation}`)
-  for (const c of f.constraints) if (c.kind === 'c') owners.set(`pg_constraint ${c.oid}`, c.domain === 0 ? `pg_class ${c.relation}` : `pg_type ${c.domain}`)
+  for (const c of f.constraints)
+    if (c.kind === 'c') owners.set(`pg_constraint ${c.oid}`, c.rest?.domain ? `pg_type ${c.rest.domain}` : `pg_class ${c.relation}`)
   for (const key of targets.keys()) if (!owners.has(key)) owners.set(key, key)
 
   const found = new Map<string, Map<string, Dependency>>()

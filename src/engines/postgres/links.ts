@@ -2,7 +2,7 @@
 import type { RelationAddress } from '../../core/catalog/index.ts'
 import { dependencyFinder } from './dependencies.ts'
 import { UnknownLetter } from './letters.ts'
-import type { ColumnRow, Fetched, IndexRow, Oid, ReportRow } from './rows.ts'
+import type { ColumnRow, Fetched, IndexRow, Oid, ReportRow, TypeRow } from './rows.ts'
 
 function groupBy<T>(rows: readonly T[], key: (row: T) => Oid): ReadonlyMap<Oid, T[]> {
   const map = new Map<Oid, T[]>()
@@ -13,6 +13,9 @@ function groupBy<T>(rows: readonly T[], key: (row: T) => Oid): ReadonlyMap<Oid, 
   }
   return map
 }
+
+/** A column as a key: a relation has 1,600 columns at most (manual, appendix K). */
+export const columnKey = (relation: Oid, number: number): number => relation * 4096 + number
 
 /** O(rows). `reported` and `properties` fill while the decoder works. */
 export function linksOf(f: Fetched) {
@@ -36,18 +39,21 @@ export function linksOf(f: Fetched) {
     return null
   }
 
-  const comments = new Map(f.comments.map((c) => [`${c.catalog} ${c.oid} ${c.part}`, c.comment]))
-  const commentOn = (catalog: string, oid: Oid, part = 0): string | null => comments.get(`${catalog} ${oid} ${part}`) ?? null
+  const comments = new Map<string, Map<number, string>>()
+  for (const c of f.comments) comments.set(c.catalog, (comments.get(c.catalog) ?? new Map<number, string>()).set(columnKey(c.oid, c.part), c.comment))
+  const commentOn = (catalog: string, oid: Oid, part = 0): string | null => comments.get(catalog)?.get(columnKey(oid, part)) ?? null
+  /** Of relations, and of indexes those that have something of their own. */
   const columnsOf = groupBy(f.columns, (c) => c.relation)
   for (const list of columnsOf.values()) list.sort((a, b) => a.number - b.number)
-  const typeOf = new Map(f.types.map((t) => [`${t.type} ${t.modifier}`, t]))
-  const expressions = new Map(f.defaults.map((d) => [`${d.relation} ${d.number}`, d.expression]))
+  const types = groupBy(f.types, (t) => t.type)
+  const typeOf = (c: ColumnRow): TypeRow | undefined => types.get(c.type)?.find((t) => t.modifier === c.modifier)
+  const expressions = new Map(f.defaults.map((d) => [columnKey(d.relation, d.number), d.expression]))
   const columnNames = new Map<Oid, ReadonlyMap<number, string>>([...columnsOf].map(([oid, cols]) => [oid, new Map(cols.map((c) => [c.number, c.name]))]))
   const named = (relation: Oid, of: readonly number[]): readonly string[] => of.map((n) => columnNames.get(relation)?.get(n) ?? '')
   const constraintsOf = groupBy(f.constraints, (c) => c.relation)
   const domainChecks = groupBy(
-    f.constraints.filter((c) => c.domain !== 0),
-    (c) => c.domain,
+    f.constraints.filter((c) => c.rest?.domain),
+    (c) => c.rest?.domain ?? 0,
   )
   const indexesOf = groupBy(f.indexes, (i) => i.relation)
   const indexByOid = new Map(f.indexes.map((i) => [i.oid, i]))
@@ -56,7 +62,6 @@ export function linksOf(f: Fetched) {
     f.rules.filter((r) => r.definition !== null),
     (r) => r.relation,
   )
-  const tunedOf = groupBy(f.tuned, (t) => t.index)
   const names = new Map(f.names.map((r): [string, RelationAddress] => [`${r.catalog} ${r.oid}`, { schema: r.schema, name: r.name }]))
   const namedIn =
     (catalog: string) =>
@@ -69,15 +74,20 @@ export function linksOf(f: Fetched) {
   const policiesOf = groupBy(f.policies, (p) => p.relation)
   /** Only where it is not the type's own. */
   const collationOf = (c: { readonly collation: Oid; readonly typeCollation: Oid }) => (c.collation === c.typeCollation ? null : collationNamed(c.collation))
-  const columnCollation = (c: ColumnRow) => (c.collation === typeOf.get(`${c.type} ${c.modifier}`)?.collation ? null : collationNamed(c.collation))
-  const collationIds = new Map([...columnsOf].map(([oid, cols]) => [oid, new Map(cols.map((c) => [c.number, c.collation]))]))
+  const columnCollation = (c: ColumnRow) => (c.rest === null || c.rest.collation === typeOf(c)?.collation ? null : collationNamed(c.rest.collation))
+  const collationId = (relation: Oid, number: number) => {
+    const c = columnsOf.get(relation)?.find((x) => x.number === number)
+    return c && (c.rest?.collation ?? typeOf(c)?.collation)
+  }
   /** Only where it is not the column's own; for an expression, not the database's. 100 is the collation "default" (pg_collation.dat). */
   const indexCollation = (x: IndexRow, column: number, collation: Oid | undefined) => {
-    const own = column === 0 ? 100 : collationIds.get(x.relation)?.get(column)
-    return collation === own ? null : collationNamed(collation)
+    const own = column === 0 ? 100 : collationId(x.relation, column)
+    // Nothing is said of it where all are the default, or none of the types has one.
+    const is = collation ?? (own === 0 ? 0 : 100)
+    return is === own ? null : collationNamed(is)
   }
   const relationOf = new Map(f.relations.map((r) => [r.oid, r]))
-  const identity = new Map(f.sequences.filter((s) => s.ownerKind === 'i').map((s) => [`${s.ownerRelation} ${s.ownerColumn}`, s]))
+  const identity = new Map(f.sequences.filter((s) => s.ownerKind === 'i').map((s) => [columnKey(s.ownerRelation ?? 0, s.ownerColumn ?? 0), s]))
   const needs = dependencyFinder(f)
   const aggregateOf = new Map(f.aggregates.map((a) => [a.oid, a]))
 
@@ -101,7 +111,6 @@ export function linksOf(f: Fetched) {
     indexByOid,
     triggersOf,
     rulesOf,
-    tunedOf,
     collationNamed,
     operatorClassNamed,
     typeNamed,

@@ -41,13 +41,13 @@ export const comments = `
 /** Options of the overflow table (TOAST) stand with the table's own, as CREATE TABLE takes them. */
 export const relations = `
   select c.oid, n.nspname as schema, c.relname as name, c.relkind as kind, c.relispartition as "isPartition", nullif(c.reltype, 0) as "rowType",
-    c.relpersistence as persistence, coalesce(c.reloptions, '{}') || case when o.reloptions is null then '{}' else array(select 'toast.' || x from unnest(o.reloptions) x) end as options,
+    c.relpersistence as persistence, nullif(coalesce(c.reloptions, '{}') || case when o.reloptions is null then '{}' else array(select 'toast.' || x from unnest(o.reloptions) x) end, '{}') as options,
     case when c.relkind = 'p' then pg_get_partkeydef(c.oid) end as "partitionKey",
     case when c.relispartition then pg_get_expr(c.relpartbound, c.oid) end as bound,
     case when c.relkind in ('v', 'm') then pg_get_viewdef(c.oid) end as definition,
     c.relreplident as replica, x.relname as "replicaIndex",
     c.relrowsecurity as "rowSecurity", c.relforcerowsecurity as "forceRowSecurity",
-    nullif(c.reloftype, 0) as "ofType", nullif(a.amname, 'heap') as "accessMethod", s.srvname as server, coalesce(f.ftoptions, '{}') as "foreignOptions",
+    nullif(c.reloftype, 0) as "ofType", nullif(a.amname, 'heap') as "accessMethod", s.srvname as server, f.ftoptions as "foreignOptions",
     c.reltuples::float8 as rows, c.relpages as pages, c.relacl is not null as granted,
     has_table_privilege(c.oid, 'SELECT') as readable
   from pg_class c join pg_namespace n on n.oid = c.relnamespace
@@ -64,21 +64,26 @@ export const parents = `
   from pg_inherits h join pg_class c on c.oid = h.inhrelid join pg_class p on p.oid = h.inhparent join pg_namespace n on n.oid = p.relnamespace
   where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'f') order by h.inhrelid, h.inhseqno`
 
-/** Columns carry the oid of their type: the texts of the few different ones come once, from `types`. attcompression came with 14, attgenerated with 12; attstattarget is null instead of -1 from 17 on. */
+/**
+ * Columns carry the oid of their type: the texts of the few different ones come from `types`. What few columns have comes as one
+ * value, `rest`, so that a row is short. Columns of indexes come where they have parameters of their operator class or a statistics target. attcompression came with 14, attgenerated with 12; attstattarget is null instead of -1 from 17 on.
+ */
 export const columns = (version: number) => `
-  select a.attrelid as relation, a.attnum as number, a.attname as name, a.atttypid as type, a.atttypmod as modifier,
-    not a.attnotnull as nullable, a.attidentity as identity, a.attgenerated as generated, a.attcollation as collation, a.attstorage as storage,
-    ${version >= 140000 ? 'a.attcompression' : "''"} as compression, coalesce(a.attstattarget, -1) as statistics,
-    a.attislocal as local, a.attoptions as options, a.attfdwoptions as "foreignOptions"
-  from pg_attribute a
-  where a.attrelid in (select c.oid from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c', 'f'))
-    and a.attnum > 0 and not a.attisdropped`
+  select a.attrelid as relation, a.attnum as number, a.attname as name, a.atttypid as type, a.atttypmod as modifier, not a.attnotnull as nullable,
+    case when a.attidentity <> '' or a.attgenerated <> '' or a.attcollation <> t.typcollation or a.attstorage <> t.typstorage or ${compression(version)} <> ''
+        or a.attstattarget >= 0 or not a.attislocal or a.attoptions is not null or a.attfdwoptions is not null
+      then json_build_object('identity', a.attidentity, 'generated', a.attgenerated, 'collation', a.attcollation::int8, 'storage', a.attstorage, 'compression', ${compression(version)},
+        'statistics', coalesce(a.attstattarget, -1), 'local', a.attislocal, 'options', a.attoptions, 'foreignOptions', a.attfdwoptions) end as rest
+  from pg_attribute a join pg_class c on c.oid = a.attrelid join pg_type t on t.oid = a.atttypid
+  where c.relnamespace = any ($1::oid[]) and a.attnum > 0 and not a.attisdropped
+    and (c.relkind in ('r', 'p', 'v', 'm', 'c', 'f') or c.relkind in ('i', 'I') and (a.attoptions is not null or a.attstattarget >= 0))`
 
-export const types = `
+const compression = (version: number) => (version >= 140000 ? 'a.attcompression' : "''")
+
+/** The texts of the types that columns have. */
+export const types = (pairs: readonly { readonly type: number; readonly modifier: number }[]) => `
   select u.type, u.modifier, format_type(u.type, u.modifier) as text, t.typcollation as collation, t.typstorage as storage
-  from (select distinct a.atttypid as type, a.atttypmod as modifier from pg_attribute a
-      where a.attrelid in (select c.oid from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c', 'f')) and not a.attisdropped) u
-    join pg_type t on t.oid = u.type`
+  from unnest('{${pairs.map((p) => Number(p.type)).join(',')}}'::oid[], '{${pairs.map((p) => Number(p.modifier)).join(',')}}'::int[]) u (type, modifier) join pg_type t on t.oid = u.type`
 
 /** Names by oid: of collations, of operator classes that are not the default for their type, and of the types of typed tables. */
 export const names = `
@@ -87,29 +92,37 @@ export const names = `
   union all select 'pg_type', t.oid, n.nspname, t.typname from pg_type t join pg_namespace n on n.oid = t.typnamespace
     where t.oid in (select c.reloftype from pg_class c where c.relnamespace = any ($1::oid[]) and c.reloftype <> 0)`
 
-/** Lists of numbers come as text: `1 2`. confdelsetcols came with 15. */
-export const constraints = (version: number) => `
-  select k.oid, k.conname as name, k.contype as kind, k.conrelid as relation, k.contypid as domain, k.conindid as index,
-    array_to_string(k.conkey, ' ') as columns, k.confrelid as target, array_to_string(k.confkey, ' ') as "targetColumns", k.confupdtype as "onUpdate", k.confdeltype as "onDelete",
-    ${version >= 150000 ? "array_to_string(k.confdelsetcols, ' ')" : "''"} as "onDeleteColumns", k.confmatchtype as match,
-    k.condeferrable as deferrable, k.condeferred as deferred, k.convalidated as validated, k.connoinherit as "noInherit",
-    k.conislocal as local, k.conparentid as parent, fn.nspname as "targetSchema", f.relname as "targetName",
+/** Lists of numbers come as text: `1 2`. What few constraints have comes as one value, as with columns. confdelsetcols came with 15. */
+export const constraints = (version: number) => {
+  const deleted = version >= 150000 ? "array_to_string(k.confdelsetcols, ' ')" : "''"
+  return `
+  select k.oid, k.conname as name, k.contype as kind, k.conrelid as relation, k.conindid as index, array_to_string(k.conkey, ' ') as columns,
+    case when k.contype = 'f' then k.confrelid end as target, array_to_string(k.confkey, ' ') as "targetColumns",
+    case when k.contype = 'f' then k.confupdtype::text || k.confdeltype::text end as actions, fn.nspname as "targetSchema", f.relname as "targetName",
     case when k.contype = 'c' then pg_get_expr(k.conbin, k.conrelid) end as expression,
-    case when k.contype = 'x' then array(select on_.nspname || '.' || op.oprname from unnest(k.conexclop) with ordinality u (oid, place) join pg_operator op on op.oid = u.oid join pg_namespace on_ on on_.oid = op.oprnamespace order by u.place) end as operators,
-    case when k.contype = 'f' then exists (select 1 from pg_trigger t where t.tgconstraint = k.oid and t.tgenabled = 'D') else false end as disabled
+    case when k.contypid <> 0 or k.conparentid <> 0 or k.condeferrable or not k.convalidated or not k.conislocal or k.contype = 'c' and k.connoinherit or k.contype = 'x'
+        or k.contype = 'f' and (k.confmatchtype <> 's' or off.tgconstraint is not null or ${deleted} <> '')
+      then json_build_object('domain', k.contypid::int8, 'parent', k.conparentid::int8, 'deferrable', k.condeferrable, 'deferred', k.condeferred, 'validated', k.convalidated,
+        'local', k.conislocal, 'noInherit', k.connoinherit, 'match', k.confmatchtype, 'onDeleteColumns', ${deleted}, 'disabled', off.tgconstraint is not null,
+        'operators', case when k.contype = 'x' then array(select on_.nspname || '.' || op.oprname from unnest(k.conexclop) with ordinality u (oid, place) join pg_operator op on op.oid = u.oid join pg_namespace on_ on on_.oid = op.oprnamespace order by u.place) end) end as rest
   from pg_constraint k
     left join pg_class f on f.oid = k.confrelid
     left join pg_namespace fn on fn.oid = f.relnamespace
+    left join (select distinct t.tgconstraint from pg_trigger t where t.tgconstraint <> 0 and t.tgenabled = 'D') off on off.tgconstraint = k.oid
   where k.connamespace = any ($1::oid[]) and k.contype in ('p', 'u', 'f', 'c', 'x') and not ${ofExtension('pg_constraint', 'k.oid')}`
+}
 
-/** indnullsnotdistinct came with 15. */
+const unlike = (version: number) => (version >= 150000 ? 'x.indnullsnotdistinct' : 'false')
+
+/** What few indexes have comes as one value, as with columns. indnullsnotdistinct came with 15; 100 is the collation "default" (pg_collation.dat). */
 export const indexes = (version: number) => `
   select x.indexrelid as oid, x.indrelid as relation, c.relname as name, am.amname as method, x.indisunique as unique,
-    x.indnkeyatts as "keyColumns", x.indkey::text as columns, x.indoption::text as flags, x.indisvalid as valid, x.indisclustered as clustered,
-    ${version >= 150000 ? 'x.indnullsnotdistinct' : 'false'} as "nullsNotDistinct", coalesce(c.reloptions, '{}') as options,
-    pg_get_expr(x.indpred, x.indrelid) as predicate, k.oid as constraint, k.contype as "constraintKind",
-    case when x.indexprs is not null then array(select case when x.indkey[i] = 0 then pg_get_indexdef(x.indexrelid, i + 1, false) end from generate_series(0, x.indnkeyatts - 1) i order by i) end as expressions,
-    x.indclass::text as classes, x.indcollation::text as collations, p.relname as "attachedTo"
+    x.indnkeyatts as "keyColumns", x.indkey::text as columns, k.oid as constraint, k.contype as "constraintKind",
+    case when not x.indisvalid or x.indisclustered or ${unlike(version)} or c.reloptions is not null or x.indpred is not null or x.indexprs is not null or p.oid is not null
+        or x.indoption::text ~ '[1-9]' or x.indclass::oid[] && (select array_agg(o.oid) from pg_opclass o where not o.opcdefault) or exists (select 1 from unnest(x.indcollation::oid[]) u where u not in (0, 100))
+      then json_build_object('flags', x.indoption::text, 'valid', x.indisvalid, 'clustered', x.indisclustered, 'nullsNotDistinct', ${unlike(version)}, 'options', c.reloptions,
+        'predicate', pg_get_expr(x.indpred, x.indrelid), 'classes', x.indclass::text, 'collations', x.indcollation::text, 'attachedTo', p.relname,
+        'expressions', case when x.indexprs is not null then array(select case when x.indkey[i] = 0 then pg_get_indexdef(x.indexrelid, i + 1, false) end from generate_series(0, x.indnkeyatts - 1) i order by i) end) end as rest
   from pg_index x
     join pg_class c on c.oid = x.indexrelid
     join pg_class r on r.oid = x.indrelid
@@ -118,13 +131,6 @@ export const indexes = (version: number) => `
     left join pg_inherits h on h.inhrelid = x.indexrelid
     left join pg_class p on p.oid = h.inhparent
   where r.relnamespace = any ($1::oid[]) and r.relkind in ('r', 'p', 'm') and not ${ofExtension('pg_class', 'c.oid')}`
-
-/** Index columns with parameters of their operator class or a statistics target of their own. */
-export const tunedColumns = `
-  select a.attrelid as index, a.attnum as position, coalesce(a.attoptions, '{}') as options, coalesce(a.attstattarget, -1) as target
-  from pg_attribute a join pg_class c on c.oid = a.attrelid
-  where c.relnamespace = any ($1::oid[]) and c.relkind in ('i', 'I') and (a.attoptions is not null or coalesce(a.attstattarget, -1) >= 0)
-  order by a.attrelid, a.attnum`
 
 /** tgparentid came with 13: triggers that a partition has from its parent are left to the parent. */
 export const triggers = (version: number) => `
@@ -215,7 +221,8 @@ const needing = `('pg_class'::regclass, 'pg_attrdef'::regclass, 'pg_constraint':
 /**
  * Who needs whom, as far as it decides an order of creation. Types stand for what they are made of: arrays for their element, row
  * types for their relation. Members of an operator class or family and tables of a publication count as the whole they are part of;
- * statistics and operator classes are tied to what they need by "a" (auto), everything else by "n" (normal).
+ * statistics and operator classes are tied to what they need by "a" (auto), everything else by "n" (normal). References are made last
+ * and need no order: theirs, the most there are, are left out.
  */
 export const dependencies = `
   select d.catalog, d.oid, d.part, d.refclassid::regclass::text as "targetCatalog", d.refobjsubid as "targetPart",
@@ -224,6 +231,7 @@ export const dependencies = `
   from (
     select classid::regclass::text as catalog, objid as oid, objsubid as part, refclassid, refobjid, refobjsubid from pg_depend
       where refobjid >= 16384 and refclassid in ${needed} and (deptype = 'n' and classid in ${needing} or deptype in ('n', 'a') and classid in ('pg_opclass'::regclass, 'pg_statistic_ext'::regclass))
+        and not exists (select 1 from pg_constraint k where classid = 'pg_constraint'::regclass and k.oid = objid and k.contype = 'f')
     union all
     select w.refclassid::regclass::text, w.refobjid, 0, m.refclassid, m.refobjid, m.refobjsubid from pg_depend m join pg_depend w on w.classid = m.classid and w.objid = m.objid and w.deptype in ('i', 'a') and w.refclassid in ('pg_opclass'::regclass, 'pg_opfamily'::regclass)
       where m.refobjid >= 16384 and m.classid in ('pg_amop'::regclass, 'pg_amproc'::regclass) and m.deptype in ('n', 'a') and m.refclassid in ${needed}

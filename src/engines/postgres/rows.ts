@@ -22,7 +22,7 @@ export interface RelationRow {
   readonly isPartition: boolean
   readonly rowType: Oid | null
   readonly persistence: string
-  readonly options: readonly string[]
+  readonly options: readonly string[] | null
   readonly partitionKey: string | null
   readonly bound: string | null
   readonly definition: string | null
@@ -33,7 +33,7 @@ export interface RelationRow {
   readonly ofType: Oid | null
   readonly accessMethod: string | null
   readonly server: string | null
-  readonly foreignOptions: readonly string[]
+  readonly foreignOptions: readonly string[] | null
   readonly rows: number
   readonly pages: number
   readonly granted: boolean
@@ -52,6 +52,10 @@ export interface ColumnRow {
   readonly type: Oid
   readonly modifier: number
   readonly nullable: boolean
+  /** Null where all of it is as the type says, or as nothing was said. */
+  readonly rest: ColumnRest | null
+}
+export interface ColumnRest {
   readonly identity: string
   readonly generated: string
   /** 0 where the type has none. */
@@ -84,27 +88,32 @@ export interface ConstraintRow {
   readonly name: string
   readonly kind: 'p' | 'u' | 'f' | 'c' | 'x'
   readonly relation: Oid
-  readonly domain: Oid
   readonly index: Oid
   readonly columns: NumberList | null
-  readonly target: Oid
+  /** Of a foreign key, as what follows. */
+  readonly target: Oid | null
   readonly targetColumns: NumberList | null
-  readonly onUpdate: string
-  readonly onDelete: string
-  readonly onDeleteColumns: NumberList | null
-  readonly match: string
-  readonly deferrable: boolean
-  readonly deferred: boolean
-  readonly validated: boolean
-  readonly noInherit: boolean
-  readonly local: boolean
-  readonly parent: Oid
+  /** The letters for update and delete. */
+  readonly actions: string | null
   readonly targetSchema: string | null
   readonly targetName: string | null
   readonly expression: string | null
+  /** Null where all of it is as where nothing was said. */
+  readonly rest: ConstraintRest | null
+}
+export interface ConstraintRest {
+  readonly domain: Oid
+  readonly parent: Oid
+  readonly deferrable: boolean
+  readonly deferred: boolean
+  readonly validated: boolean
+  readonly local: boolean
+  readonly noInherit: boolean
+  readonly match: string
+  readonly onDeleteColumns: NumberList | null
+  readonly disabled: boolean
   /** Of an exclusion constraint, `schema.operator` each. */
   readonly operators: readonly string[] | null
-  readonly disabled: boolean
 }
 export interface IndexRow {
   readonly oid: Oid
@@ -114,24 +123,22 @@ export interface IndexRow {
   readonly unique: boolean
   readonly keyColumns: number
   readonly columns: NumberList
+  readonly constraint: Oid | null
+  readonly constraintKind: 'p' | 'u' | 'x' | null
+  /** Null where it is valid, plain and complete, over columns in their usual order and collation by their types' own operator classes. */
+  readonly rest: IndexRest | null
+}
+export interface IndexRest {
   readonly flags: NumberList
   readonly valid: boolean
   readonly clustered: boolean
   readonly nullsNotDistinct: boolean
-  readonly options: readonly string[]
+  readonly options: readonly string[] | null
   readonly predicate: string | null
-  readonly constraint: Oid | null
-  readonly constraintKind: 'p' | 'u' | 'x' | null
-  readonly expressions: readonly (string | null)[] | null
   readonly classes: NumberList
   readonly collations: NumberList
   readonly attachedTo: string | null
-}
-export interface TunedRow {
-  readonly index: Oid
-  readonly position: number
-  readonly options: readonly string[]
-  readonly target: number
+  readonly expressions: readonly (string | null)[] | null
 }
 export interface NamedRow {
   readonly catalog: string
@@ -301,7 +308,6 @@ export interface Fetched {
   readonly types: readonly TypeRow[]
   readonly constraints: readonly ConstraintRow[]
   readonly indexes: readonly IndexRow[]
-  readonly tuned: readonly TunedRow[]
   readonly parents: readonly ParentRow[]
   readonly names: readonly NamedRow[]
   readonly triggers: readonly DefinitionRow[]

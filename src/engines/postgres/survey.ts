@@ -8,7 +8,7 @@ import { classifyFailure, SourceError } from './failure.ts'
 import type { Location } from './location.ts'
 import { objectsQuery } from './objects.ts'
 import * as q from './queries.ts'
-import type { Counted, Fetched, Oid, ReportRow, SchemaRow, ServerRow } from './rows.ts'
+import type { ColumnRow, Counted, Fetched, Oid, ReportRow, SchemaRow, ServerRow, TypeRow } from './rows.ts'
 
 export interface SurveyOptions {
   /** Schemas to read; null for every user schema. */
@@ -26,10 +26,8 @@ const linkedQueries = (version: number) =>
     comments: q.comments,
     relations: q.relations,
     columns: q.columns(version),
-    types: q.types,
     constraints: q.constraints(version),
     indexes: q.indexes(version),
-    tuned: q.tunedColumns,
     parents: q.parents,
     names: q.names,
     triggers: q.triggers(version),
@@ -45,7 +43,7 @@ const linkedQueries = (version: number) =>
     extensions: q.extensions,
     dependencies: q.dependencies,
     defaults: q.defaultsOf,
-  }) as const satisfies Record<keyof Omit<Fetched, 'server' | 'schemas'>, string>
+  }) as const satisfies Record<keyof Omit<Fetched, 'server' | 'schemas' | 'types'>, string>
 
 const countedQueries = { census: countQuery(), reported: reportQuery(), properties: propertyQuery, positions: q.positions } as const satisfies Record<
   keyof Counted,
@@ -84,6 +82,17 @@ function runBatch<K extends string>(
   })
 }
 
+/** Each type and modifier once; asked for on their own, it saves the server a look through all columns. */
+function differentTypes(columns: readonly ColumnRow[]): readonly ColumnRow[] {
+  const seen = new Map<Oid, Set<number>>()
+  return columns.filter((c) => {
+    const modifiers = seen.get(c.type) ?? new Set<number>()
+    if (modifiers.has(c.modifier)) return false
+    seen.set(c.type, modifiers.add(c.modifier))
+    return true
+  })
+}
+
 /** Fetches all, and links it while the server counts: the count is its longest work, and it sends little. */
 async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<{ readonly fetched: Fetched; readonly counted: Counted; readonly linked: Decoded }> {
   await client.query(q.pinSession)
@@ -91,7 +100,8 @@ async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<{ readonly
   const schemas = (await client.query(q.schemas, [o.schemas])).rows as SchemaRow[]
   const oids = schemas.map((s) => s.oid)
   o.signal?.throwIfAborted()
-  const fetched: Fetched = { server, schemas, ...(await runBatch(client, linkedQueries(server.number), oids, (n) => o.onProgress?.('the catalog', n))) }
+  const rows = await runBatch(client, linkedQueries(server.number), oids, (n) => o.onProgress?.('the catalog', n))
+  const fetched: Fetched = { server, schemas, ...rows, types: (await client.query(q.types(differentTypes(rows.columns)))).rows as TypeRow[] }
   o.signal?.throwIfAborted()
   const counting = runBatch(client, countedQueries, oids, () => {})
   // Awaited below; a failure of the linking must not leave this one unheard.

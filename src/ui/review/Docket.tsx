@@ -2,33 +2,23 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ReactNode, useEffect, useRef } from 'react'
-import type { DocketItem } from '../../core/review/index.ts'
+import { type DocketItem, type DocketLine, type Heading, narrowings, type Order, orders, type Show, type SinceVisit, shows } from '../../core/review/index.ts'
 import { SentenceText } from './SentenceText.tsx'
 import { StatusWord, stateWord } from './Status.tsx'
-import { type DocketFilter, filters } from './useDocket.ts'
+import type { DocketHandle } from './useDocket.ts'
 
 interface Props {
   /** What comes before all findings. */
   readonly before: ReactNode
-  readonly items: readonly DocketItem[]
-  readonly counts: Readonly<Record<DocketFilter, number>>
-  readonly filter: DocketFilter
-  readonly onFilter: (filter: DocketFilter) => void
-  readonly search: string
-  readonly onSearch: (text: string) => void
+  readonly docket: DocketHandle
   readonly selected: string | null
   readonly onSelect: (id: string) => void
+  readonly since: SinceVisit | null
+  /** Back to the finding that was worked on; null while it is the one selected. */
+  readonly back: (() => void) | null
 }
 
-const labels: Readonly<Record<DocketFilter, string>> = {
-  waiting: 'waiting',
-  relationships: 'relationships',
-  classes: 'classes',
-  ruled: 'ruled',
-  asked: 'asked',
-  folded: 'folded',
-}
-const emptyTexts: Readonly<Record<DocketFilter, string>> = {
+const emptyTexts: Readonly<Record<Show, string>> = {
   waiting: 'Nothing waits for a ruling. What is certain needs none.',
   relationships: 'No relationship here.',
   classes: 'No class here.',
@@ -38,16 +28,18 @@ const emptyTexts: Readonly<Record<DocketFilter, string>> = {
 }
 
 /** The queue of findings. Renders only what is in view: thousands of items cost no more than a few. */
-export function Docket({ before, items, counts, filter, onFilter, search, onSearch, selected, onSelect }: Props) {
+export function Docket({ before, docket, selected, onSelect, since, back }: Props) {
+  const { lines, counts, arrangement, change } = docket
+  const { show, order, search } = arrangement
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
-    count: items.length,
+    count: lines.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => 78,
+    estimateSize: (i) => (lines[i]?.kind === 'heading' ? 30 : 78),
     overscan: 8,
-    getItemKey: (i) => items[i]?.id ?? i,
+    getItemKey: (i) => lineKey(lines[i], i),
   })
-  const at = items.findIndex((i) => i.id === selected)
+  const at = lines.findIndex((l) => l.kind === 'item' && l.item.id === selected)
   useEffect(() => {
     if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' })
   }, [at, virtual])
@@ -56,18 +48,26 @@ export function Docket({ before, items, counts, filter, onFilter, search, onSear
       <div className="border-b border-rule px-3 pt-2 pb-2">
         <div className="flex items-baseline gap-2">
           <h1 className="text-lg">Docket</h1>
-          <span className="text-soft">{items.length} shown</span>
+          <span className="text-soft">{lines.filter((l) => l.kind === 'item').length} shown</span>
+          <label className="ml-auto">
+            <span className="sr-only">Order</span>
+            <select className="select select-xs w-auto" value={order} onChange={(e) => change({ order: e.target.value as Order })}>
+              {orders.map((o) => (
+                <option key={o}>{o}</option>
+              ))}
+            </select>
+          </label>
         </div>
         <fieldset className="mt-1 flex flex-wrap gap-1" aria-label="Which findings">
-          {filters.map((f) => (
+          {shows.map((f) => (
             <button
               key={f}
               type="button"
-              aria-pressed={filter === f}
-              onClick={() => onFilter(f)}
-              className={`border px-1.5 text-[0.9em] ${filter === f ? 'border-ink bg-card font-semibold' : 'border-rule text-soft hover:border-ink'}`}
+              aria-pressed={show === f}
+              onClick={() => change({ show: f })}
+              className={`border px-1.5 text-[0.9em] ${show === f ? 'border-ink bg-card font-semibold' : 'border-rule text-soft hover:border-ink'}`}
             >
-              {labels[f]} <span className={f === 'waiting' && counts[f] > 0 ? 'text-needs' : ''}>{counts[f]}</span>
+              {f} <span className={f === 'waiting' && counts[f] > 0 ? 'text-needs' : ''}>{counts[f]}</span>
             </button>
           ))}
         </fieldset>
@@ -76,16 +76,22 @@ export function Docket({ before, items, counts, filter, onFilter, search, onSear
           className="input input-sm mt-2 w-full"
           placeholder="Search, key /"
           value={search}
-          onChange={(e) => onSearch(e.target.value)}
+          onChange={(e) => change({ search: e.target.value })}
           aria-label="Search the docket"
         />
+        <Narrow docket={docket} since={since} />
       </div>
+      {back ? (
+        <button type="button" className="border-b border-rule px-3 py-1 text-left text-soft hover:bg-card" onClick={back}>
+          <span className="key">P</span> Back to where I was
+        </button>
+      ) : null}
       {before}
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
-        {items.length === 0 ? <p className="px-3 py-4 font-serif text-base">{search === '' ? emptyTexts[filter] : `Nothing matches “${search}”.`}</p> : null}
+        {lines.length === 0 ? <p className="px-3 py-4 font-serif text-base">{emptyText(docket)}</p> : null}
         <ol style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map((row) => {
-            const item = items[row.index] as DocketItem
+            const line = lines[row.index] as DocketLine
             return (
               <li
                 key={row.key}
@@ -93,13 +99,79 @@ export function Docket({ before, items, counts, filter, onFilter, search, onSear
                 ref={virtual.measureElement}
                 style={{ position: 'absolute', top: 0, left: 0, width: '100%', transform: `translateY(${row.start}px)` }}
               >
-                <DocketRow item={item} chosen={item.id === selected} onSelect={onSelect} />
+                {line.kind === 'heading' ? (
+                  <GroupHeading heading={line.heading} />
+                ) : (
+                  <DocketRow item={line.item} chosen={line.item.id === selected} onSelect={onSelect} />
+                )}
               </li>
             )
           })}
         </ol>
       </div>
     </section>
+  )
+}
+
+const lineKey = (line: DocketLine | undefined, i: number) => (line === undefined ? i : line.kind === 'item' ? line.item.id : `heading ${line.heading.text}`)
+
+const emptyText = ({ arrangement: a, narrowed }: DocketHandle) =>
+  a.search !== '' ? `Nothing matches “${a.search}”${narrowed ? ' as narrowed' : ''}.` : narrowed ? 'Nothing here as narrowed.' : emptyTexts[a.show]
+
+/** What the docket is narrowed to: folded until something is. */
+function Narrow({ docket, since }: { docket: DocketHandle; since: SinceVisit | null }) {
+  const { arrangement, change, choices, narrowed } = docket
+  return (
+    <details className="mt-1" open={narrowed}>
+      <summary className="cursor-pointer text-soft">Narrow to …</summary>
+      <div className="mt-1 grid grid-cols-[76px_1fr] items-center gap-1">
+        {narrowings.map((n) => (
+          <label key={n} className="contents">
+            <span className="text-soft">{n}</span>
+            <select
+              className="select select-xs w-full"
+              value={arrangement[n] ?? ''}
+              onChange={(e) => change({ [n]: e.target.value === '' ? null : e.target.value })}
+            >
+              <option value="">any</option>
+              {[...choices[n], ...[arrangement[n] ?? []].flat().filter((v) => !choices[n].includes(v))].map((v) => (
+                <option key={v}>{v}</option>
+              ))}
+            </select>
+          </label>
+        ))}
+      </div>
+      <p className="mt-1 flex items-center gap-2">
+        {since && since.findings.length > 0 ? (
+          <label className="flex flex-1 items-center gap-1">
+            <input type="checkbox" className="checkbox checkbox-xs" checked={arrangement.fresh} onChange={(e) => change({ fresh: e.target.checked })} />
+            only what changed since my last visit
+          </label>
+        ) : null}
+        {narrowed ? (
+          <button
+            type="button"
+            className="btn btn-xs ml-auto"
+            onClick={() => change({ kind: null, area: null, table: null, state: null, confidence: null, fresh: false })}
+          >
+            All again
+          </button>
+        ) : null}
+      </p>
+    </details>
+  )
+}
+
+/** A group of findings, and how far its review is. */
+function GroupHeading({ heading: h }: { heading: Heading }) {
+  return (
+    <h2 className="flex items-baseline gap-3 border-b border-rule bg-card px-3 py-1 font-sans text-sm font-semibold">
+      <span className="min-w-0 flex-1 break-words">{h.text}</span>
+      <span className="font-normal text-[0.92em] text-soft">
+        {h.open > 0 ? <span className="text-needs">{h.open} open</span> : 'none open'}
+        {h.asked > 0 ? `, ${h.asked} asked` : ''}, {h.settled} settled
+      </span>
+    </h2>
   )
 }
 
@@ -121,7 +193,7 @@ function DocketRow({ item, chosen, onSelect }: { item: DocketItem; chosen: boole
       </span>
       <span className="flex items-baseline gap-3 text-[0.88em]">
         {item.changed ? <span className="font-semibold text-needs">◆ changed since it was</span> : null}
-        <StatusWord status={item.status} />
+        <StatusWord status={item.status} by={item.by} />
         {item.state ? <span className="text-soft">{stateWord(item.state)}</span> : null}
         <span className="ml-auto text-soft">{item.confidence.toFixed(2)}</span>
       </span>
@@ -145,6 +217,9 @@ function DocketRow({ item, chosen, onSelect }: { item: DocketItem; chosen: boole
               <span className="key">E</span> switch
             </span>
           ) : null}
+          <span>
+            <span className="key">S</span> skip
+          </span>
           <span>
             <span className="key">U</span> undo
           </span>

@@ -6,6 +6,7 @@ import { type Detail, type DetailChoice, type EditableName, editOfName } from '.
 import { Breakable } from '../common/Breakable.tsx'
 import { timeText } from '../common/time.ts'
 import { Ask } from './Ask.tsx'
+import { Note } from './Note.tsx'
 import { NounInput } from './NounInput.tsx'
 import { StatusWord, stateWord } from './Status.tsx'
 
@@ -16,6 +17,8 @@ interface Props {
   readonly onAppend: (entries: readonly EntryBody[]) => Promise<boolean>
   readonly onTakeBack: (seq: number) => void
   readonly onSelect: (id: string) => void
+  /** Rule on this one and all that ask the same. */
+  readonly onBulk: () => void
 }
 
 export const nameKey = (n: EditableName) => `${n.facet} ${n.subject}`
@@ -59,7 +62,7 @@ function EvidenceOf(p: OfProps) {
           onTake={c.taken || c === above ? null : () => void p.onAppend([c.entry])}
         />
       ))}
-      {detail.relationship ? <Ends relationship={detail.relationship} /> : null}
+      {detail.relationship ? <Ends relationship={detail.relationship} claim={detail.claim} onAppend={p.onAppend} /> : null}
       {detail.columns.length > 0 ? <Columns {...p} /> : null}
       {detail.lifecycle.length > 0 ? (
         <div className="mt-4">
@@ -161,7 +164,7 @@ function Choice({ choice, alone, onTake }: { readonly choice: DetailChoice; read
       </summary>
       <Facts evidence={choice.evidence} />
       {onTake === null ? null : (
-        <button type="button" className="btn btn-xs mt-1" onClick={onTake}>
+        <button type="button" className="btn btn-xs h-auto max-w-full whitespace-normal break-words py-0.5 text-left mt-1" onClick={onTake}>
           Read as {choice.label}
         </button>
       )}
@@ -169,7 +172,7 @@ function Choice({ choice, alone, onTake }: { readonly choice: DetailChoice; read
   )
 }
 
-function Rulings({ detail, onAppend }: OfProps) {
+function Rulings({ detail, onAppend, onBulk }: OfProps) {
   const other = detail.choices.find((c) => !c.taken)
   return (
     <div className="mt-2 border-y border-rule py-2">
@@ -193,7 +196,18 @@ function Rulings({ detail, onAppend }: OfProps) {
         ) : null}
       </div>
       <p className="mt-1 text-soft">Changes the model and the code. No schema change.</p>
+      {detail.alike ? (
+        <p className="mt-1">
+          <button type="button" className="btn btn-xs mr-2" onClick={onBulk}>
+            <span className="key">B</span> {detail.alike.n} at once
+          </button>
+          <span className="text-soft">
+            {detail.alike.n} {detail.alike.because}
+          </span>
+        </p>
+      ) : null}
       <Ask detail={detail} onAppend={onAppend} />
+      <Note detail={detail} onAppend={onAppend} />
     </div>
   )
 }
@@ -252,7 +266,13 @@ function Query({ sql }: { readonly sql: string }) {
   )
 }
 
-function Ends({ relationship }: { relationship: NonNullable<Detail['relationship']> }) {
+interface EndsProps {
+  readonly relationship: NonNullable<Detail['relationship']>
+  readonly claim: Detail['claim']
+  readonly onAppend: Props['onAppend']
+}
+
+function Ends({ relationship, claim, onAppend }: EndsProps) {
   return (
     <div className="mt-4">
       <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">Both ends</h3>
@@ -264,6 +284,11 @@ function Ends({ relationship }: { relationship: NonNullable<Detail['relationship
           <p className="db bg-card px-2 py-0.5">{e.code}</p>
         </div>
       ))}
+      {claim ? (
+        <button type="button" className="btn btn-xs mt-1" onClick={() => void onAppend([claim.entry])} title="Changes the classes only, never the database">
+          {claim.label}
+        </button>
+      ) : null}
       <p className="mt-2">{relationship.owner.charAt(0).toUpperCase() + relationship.owner.slice(1)}.</p>
       {relationship.actions ? <p className="text-soft">In the database: {relationship.actions}.</p> : null}
     </div>

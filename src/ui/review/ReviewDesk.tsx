@@ -1,26 +1,30 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { useCallback, useEffect, useState } from 'react'
+import { useState } from 'react'
 import type { RenameQuestion } from '../../core/lineage/index.ts'
+import type { Place } from '../../core/review/index.ts'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import type { JobView } from '../common/job.ts'
+import { BulkRuling } from './BulkRuling.tsx'
+import { Day } from './Day.tsx'
 import { Docket } from './Docket.tsx'
 import { Evidence, nameKey } from './Evidence.tsx'
 import { FormerNames } from './FormerNames.tsx'
+import { Names } from './Names.tsx'
 import { RowsRead } from './RowsRead.tsx'
 import { StrataMap } from './StrataMap.tsx'
-import { useDocket } from './useDocket.ts'
+import { useDesk } from './useDesk.ts'
 import { useKeys } from './useKeys.ts'
-import { useReview } from './useReview.ts'
+import type { Visitor } from './useReview.ts'
 
 interface Props {
   readonly projectId: string
   readonly hash: string
   /** Hash of what the newest reading of rows said; null where none was made. */
   readonly rows: string | null
-  /** Does the source have rows that can be read? */
+  /** Does the source have rows that the server can read? Those of an SQLite file are read in the browser. */
   readonly hasRows: boolean
   readonly rowsJob: JobView | null
   readonly statistics: string
@@ -29,63 +33,61 @@ interface Props {
   readonly questions: readonly RenameQuestion[]
   /** Ledger position of the last sealed revision. */
   readonly sealed: number | null
-  readonly initial: string | null
+  readonly visitor: Visitor
+  readonly place: Place
 }
 
-/** Docket, map and evidence on one selection, which the address names. */
-export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics, entries, questions, sealed, initial }: Props) {
+/** Opens a folded form and goes to its field. */
+function openBox(box: string, field: string): void {
+  const details = document.getElementById(box)
+  if (details instanceof HTMLDetailsElement) details.open = true
+  document.getElementById(field)?.focus()
+}
+
+/** Docket, map and evidence on one selection. */
+export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics, entries, questions, sealed, visitor, place }: Props) {
   const router = useRouter()
-  const review = useReview(projectId, hash, rows, statistics, entries, initial)
-  const docket = useDocket(review.view?.docket ?? [])
+  const desk = useDesk({ projectId, hash, rows, statistics, entries, visitor, place })
+  const { review, docket, chosen, rule, act } = desk
   const [editing, setEditing] = useState<string | null>(null)
+  /** What stands in the place of the evidence. */
+  const [aside, setAside] = useState<'names' | 'bulk' | 'day' | null>(null)
   const [sealWording, setSealWording] = useState<Wording | null>(null)
-  const { detail, id: selected } = review.selection
-  const reviewSelect = review.select
-
-  /** A click is a step one can go back to; walking with keys replaces the address. */
-  const select = useCallback(
-    (id: string, walk = false) => {
-      setEditing(null)
-      reviewSelect(id)
-      const url = `${location.pathname}?at=${encodeURIComponent(id)}`
-      if (walk) window.history.replaceState(null, '', url)
-      else window.history.pushState(null, '', url)
-    },
-    [reviewSelect],
-  )
-  useEffect(() => {
-    const back = () => reviewSelect(new URL(location.href).searchParams.get('at'))
-    window.addEventListener('popstate', back)
-    return () => window.removeEventListener('popstate', back)
-  }, [reviewSelect])
-
-  const walk = (step: number) => {
-    const at = docket.items.findIndex((i) => i.id === selected)
-    const next = docket.items[at < 0 ? 0 : Math.min(docket.items.length - 1, Math.max(0, at + step))]
-    if (next) select(next.id, true)
-  }
-  const rename = () => {
-    const name = detail?.relationship?.from.name ?? detail?.names[0]
-    if (name) setEditing(nameKey(name))
+  const { detail } = review.selection
+  const toggle = (what: typeof aside) => setAside((before) => (before === what ? null : what))
+  // Another choice closes what was open for the one before.
+  const [of, setOf] = useState(chosen)
+  if (of !== chosen) {
+    setOf(chosen)
+    setEditing(null)
+    setAside(null)
   }
   useKeys({
-    j: () => walk(1),
-    k: () => walk(-1),
-    arrowdown: () => walk(1),
-    arrowup: () => walk(-1),
-    a: () => detail && void review.append([detail.accept]),
-    x: () => detail?.reject && void review.append([detail.reject]),
-    e: () => {
-      const other = detail && detail.choices.length > 1 ? detail.choices.find((c) => !c.taken) : undefined
-      if (other) void review.append([other.entry])
-    },
-    m: rename,
-    q: () => {
-      const box = document.getElementById('ask')
-      if (box instanceof HTMLDetailsElement) box.open = true
-      document.getElementById('ask-whom')?.focus()
-    },
-    u: () => void review.undo(),
+    j: () => desk.walk(1),
+    k: () => desk.walk(-1),
+    arrowdown: () => desk.walk(1),
+    arrowup: () => desk.walk(-1),
+    a: () => act(({ detail: d }) => d && rule([d.accept])),
+    x: () => act(({ detail: d }) => d?.reject && rule([d.reject])),
+    e: () =>
+      act(({ detail: d }) => {
+        const other = d && d.choices.length > 1 ? d.choices.find((c) => !c.taken) : undefined
+        return other && rule([other.entry])
+      }),
+    s: () => act(desk.skip),
+    m: () =>
+      act(({ detail: d }) => {
+        const name = d?.relationship?.from.name ?? d?.names[0]
+        if (name) setEditing(nameKey(name))
+      }),
+    q: () => act(() => openBox('ask', 'ask-whom')),
+    t: () => act(() => openBox('note', 'note-text')),
+    u: () => act(() => review.undo()),
+    b: () => act(({ detail: d }) => d?.alike && toggle('bulk')),
+    p: desk.back,
+    n: () => toggle('names'),
+    d: () => toggle('day'),
+    escape: () => setAside(null),
     '/': () => document.getElementById('docket-search')?.focus(),
   })
 
@@ -120,17 +122,16 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
         before={
           <>
             {questions.length > 0 ? <FormerNames questions={questions} onAnswer={(entry) => void review.append([entry])} /> : null}
-            {hasRows && review.view ? <RowsRead projectId={projectId} rows={review.view.rows} job={rowsJob} /> : null}
+            {review.view && (hasRows || review.view.rows.dialect === 'sqlite') ? (
+              <RowsRead projectId={projectId} snapshot={hash} rows={review.view.rows} job={rowsJob} />
+            ) : null}
           </>
         }
-        items={docket.items}
-        counts={docket.counts}
-        filter={docket.filter}
-        onFilter={docket.setFilter}
-        search={docket.search}
-        onSearch={docket.setSearch}
-        selected={selected}
-        onSelect={select}
+        docket={docket}
+        selected={chosen}
+        onSelect={desk.work}
+        since={review.view?.since ?? null}
+        back={desk.working !== null && desk.working !== chosen ? desk.back : null}
       />
       <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
         <div className="flex items-baseline gap-3 border-b border-rule px-3 py-1.5">
@@ -144,6 +145,24 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
           <button
             type="button"
             className="btn btn-xs"
+            aria-pressed={aside === 'day'}
+            onClick={() => toggle('day')}
+            title="How far the review is, and a place to stop"
+          >
+            <span className="key">D</span> Day
+          </button>
+          <button
+            type="button"
+            className="btn btn-xs"
+            aria-pressed={aside === 'names'}
+            onClick={() => toggle('names')}
+            title="Rules that names are proposed by"
+          >
+            <span className="key">N</span> Naming rules
+          </button>
+          <button
+            type="button"
+            className="btn btn-xs"
             onClick={seal}
             disabled={review.view === null || sealed === review.view.head}
             title="Fix this state: outputs name it, and what needs no ruling is settled"
@@ -152,19 +171,48 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
           </button>
         </div>
         {review.view ? (
-          <StrataMap scene={review.view.scene} selected={selected} plates={review.selection.plates} onSelect={select} />
+          <StrataMap scene={review.view.scene} selected={chosen} plates={review.selection.plates} onSelect={desk.select} />
         ) : (
           <p className="p-6 font-serif text-base text-soft">Reading the snapshot and finding its relationships …</p>
         )}
       </div>
-      <Evidence
-        detail={detail}
-        editing={editing}
-        onEdit={setEditing}
-        onAppend={review.append}
-        onTakeBack={(seq) => void review.takeBack(seq)}
-        onSelect={select}
-      />
+      {aside === 'bulk' && chosen !== null && review.view ? (
+        <BulkRuling
+          key={chosen}
+          id={chosen}
+          head={review.view.head}
+          ask={review.bulk}
+          onRule={(entries) => void rule(entries).then((taken) => taken && setAside(null))}
+          onClose={() => setAside(null)}
+        />
+      ) : aside === 'names' && review.view ? (
+        <Names
+          naming={review.view.naming}
+          head={review.view.head}
+          preview={review.preview}
+          onAppend={review.append}
+          onTakeBack={(seq) => void review.takeBack(seq)}
+          onClose={() => setAside(null)}
+        />
+      ) : aside === 'day' && review.view ? (
+        <Day
+          view={review.view}
+          onArea={(area) => docket.change({ area, order: 'by area' })}
+          onFresh={() => docket.change({ fresh: true, show: 'relationships' })}
+          onStop={desk.stop}
+          onClose={() => setAside(null)}
+        />
+      ) : (
+        <Evidence
+          detail={detail}
+          editing={editing}
+          onEdit={setEditing}
+          onAppend={rule}
+          onTakeBack={(seq) => void review.takeBack(seq)}
+          onSelect={desk.select}
+          onBulk={() => setAside('bulk')}
+        />
+      )}
     </main>
   )
 }

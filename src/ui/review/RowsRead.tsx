@@ -5,9 +5,17 @@ import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
 import { timeText } from '../common/time.ts'
 import { useJob } from '../common/useJob.ts'
+import { FileRows } from './FileRows.tsx'
 
 /** Whether rows were read as evidence, and what reading them would come to. */
-export function RowsRead({ projectId, rows, job }: { readonly projectId: string; readonly rows: RowsView; readonly job: JobView | null }) {
+interface Props {
+  readonly projectId: string
+  readonly snapshot: string
+  readonly rows: RowsView
+  readonly job: JobView | null
+}
+
+export function RowsRead({ projectId, snapshot, rows, job }: Props) {
   const handle = useJob(projectId, 'rows', job)
   const { read } = rows
   const amount = `${rows.sets} sets of columns in ${rows.tables} tables${rows.rows === null ? '' : `, about ${rows.rows.toLocaleString('en')} rows`}`
@@ -21,11 +29,21 @@ export function RowsRead({ projectId, rows, job }: { readonly projectId: string;
               ? `Rows read ${timeText(read.at)}: ${read.inclusions} comparisons, ${read.orphans} with rows that point nowhere${read.unread > 0 ? `, ${read.unread} not read` : ''}.`
               : 'No rows were read: names and types speak alone.'}
           </span>
-          <button type="button" className="btn btn-xs" onClick={handle.start} title={`Read-only, a sample first: ${amount}`}>
-            {read ? 'Read again' : 'Read rows'}
-          </button>
+          {rows.dialect === 'sqlite' ? null : (
+            <button type="button" className="btn btn-xs" onClick={handle.start} title={`Read-only, a sample first: ${amount}`}>
+              {read ? 'Read again' : 'Read rows'}
+            </button>
+          )}
         </div>
       )}
+      {rows.dialect === 'sqlite' ? (
+        <FileRows
+          projectId={projectId}
+          snapshot={snapshot}
+          label={read ? 'Choose the file and read again' : 'Choose the file and read rows'}
+          title={`The file stays in this browser; only counts are kept: ${amount}`}
+        />
+      ) : null}
       {!read && !handle.busy ? <p className="text-[0.92em] text-soft">{amount}; read-only, a sample first.</p> : null}
       <JobStrip handle={handle} unit="sets of columns" />
     </div>

@@ -19,11 +19,13 @@ const states: Readonly<Record<RelationshipState, string>> = {
   guessed: 'guessed',
 }
 
-export function StatusWord({ status }: { status: FindingStatus }) {
+/** Where a finding stands; `by` names who put it there. */
+export function StatusWord({ status, by = null }: { status: FindingStatus; by?: string | null }) {
   const s = shapes[status]
   return (
     <span className={s.tone}>
       {s.shape} {s.word}
+      {by === null ? '' : `, ${by}`}
     </span>
   )
 }

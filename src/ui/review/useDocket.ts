@@ -1,39 +1,24 @@
 'use client'
 
-import { useMemo, useState } from 'react'
-import type { DocketItem } from '../../core/review/index.ts'
+import { useCallback, useMemo, useState } from 'react'
+import { type Arrangement, arrange, choicesOf, narrowings, showCounts } from '../../core/review/index.ts'
+import type { ReviewView } from '../../workers/messages.ts'
 
-export const filters = ['waiting', 'relationships', 'classes', 'ruled', 'asked', 'folded'] as const
-export type DocketFilter = (typeof filters)[number]
+const nothing: readonly never[] = []
 
-/** Halves of a many-to-many are reached through it. */
-const inFilter: Readonly<Record<DocketFilter, (i: DocketItem) => boolean>> = {
-  waiting: (i) => i.status === 'open' || i.changed,
-  relationships: (i) => i.kind !== 'entity' && i.partOf === null && i.status !== 'folded',
-  classes: (i) => i.kind === 'entity',
-  ruled: (i) => i.status === 'accepted' || i.status === 'amended' || i.status === 'rejected' || i.status === 'asked',
-  asked: (i) => i.status === 'asked',
-  folded: (i) => i.status === 'folded',
+/** The docket as it is laid out, and what is in it. */
+export function useDocket(view: ReviewView | null, initial: Arrangement) {
+  const [arrangement, setArrangement] = useState(initial)
+  const change = useCallback((part: Partial<Arrangement>) => setArrangement((before) => ({ ...before, ...part })), [])
+  const all = view?.docket ?? nothing
+  const areas = view?.areas ?? nothing
+  const since = view?.since ?? null
+  const counts = useMemo(() => showCounts(all), [all])
+  const choices = useMemo(() => choicesOf(all, arrangement.show, areas), [all, arrangement.show, areas])
+  const lines = useMemo(() => arrange(all, arrangement, areas, new Set(since?.findings)), [all, arrangement, areas, since])
+  const items = useMemo(() => lines.flatMap((l) => (l.kind === 'item' ? [l.item] : [])), [lines])
+  const narrowed = arrangement.fresh || narrowings.some((n) => arrangement[n] !== null)
+  return { arrangement, change, counts, choices, lines, items, narrowed, all }
 }
 
-/** What the docket shows: a filter, and a search over sentences and addresses. */
-export function useDocket(all: readonly DocketItem[]) {
-  const [filter, setFilter] = useState<DocketFilter>('relationships')
-  const [search, setSearch] = useState('')
-  const counts = useMemo(() => Object.fromEntries(filters.map((f) => [f, all.filter(inFilter[f]).length])) as Record<DocketFilter, number>, [all])
-  const items = useMemo(() => {
-    const needle = search.trim().toLowerCase()
-    const matches = (i: DocketItem) =>
-      needle === '' ||
-      i.subject.toLowerCase().includes(needle) ||
-      i.says.some((s) =>
-        s
-          .map((r) => r.text)
-          .join('')
-          .toLowerCase()
-          .includes(needle),
-      )
-    return all.filter((i) => inFilter[filter](i) && matches(i))
-  }, [all, filter, search])
-  return { filter, setFilter, search, setSearch, counts, items }
-}
+export type DocketHandle = ReturnType<typeof useDocket>

@@ -1,12 +1,20 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useRef, useState, useTransition } from 'react'
 import type { Statistics } from '../../core/catalog/index.ts'
 import { decodeEntry, type EntryBody, type LedgerEntry, revertedSeqs } from '../../core/model/index.ts'
+import type { NamingRule } from '../../core/names/index.ts'
+import type { Bulk, Renaming, Visit } from '../../core/review/index.ts'
 import type { FromWorker, ReviewView, SelectionView, ToWorker } from '../../workers/messages.ts'
 import { get, post, type Wording } from '../common/api.ts'
 import type { ProjectEvent } from '../common/job.ts'
+
+/** Who is at the keyboard, and where their last visit ended. */
+export interface Visitor {
+  readonly who: string
+  readonly last: Visit | null
+}
 
 export interface ReviewHandle {
   readonly view: ReviewView | null
@@ -17,8 +25,18 @@ export interface ReviewHandle {
   readonly append: (entries: readonly EntryBody[]) => Promise<boolean>
   readonly takeBack: (seq: number) => Promise<boolean>
   readonly undo: () => Promise<boolean>
+  /** What is selected, once all that was sent so far has been answered and drawn: a key pressed right after another acts on what that one came to. */
+  readonly shown: () => Promise<SelectionView>
   readonly dismiss: () => void
+  /** The server is asked for the page's own numbers again. */
+  readonly refreshing: boolean
+  /** What a naming rule would change. An answer that a later question has overtaken never comes. */
+  readonly preview: (rule: NamingRule) => Promise<readonly Renaming[]>
+  /** Findings like this one; null where there is no other. */
+  readonly bulk: (id: string, left: readonly string[], batch: string) => Promise<Bulk | null>
 }
+
+type Answered = Extract<FromWorker, { readonly ask: number }>
 
 const nothing: SelectionView = { id: null, detail: null, plates: [] }
 
@@ -30,14 +48,47 @@ export function useReview(
   statistics: string,
   encoded: readonly unknown[],
   initial: string | null,
+  visitor: Visitor,
 ): ReviewHandle {
   const router = useRouter()
+  const [refreshing, startRefresh] = useTransition()
   const worker = useRef<Worker | null>(null)
   const entries = useRef<readonly LedgerEntry[]>([])
+  const asked = useRef<{ readonly n: number; readonly answer: (answer: Answered) => void }>({ n: 0, answer: () => {} })
   const [view, setView] = useState<ReviewView | null>(null)
   const [selection, setSelection] = useState<SelectionView>({ ...nothing, id: initial })
   const [wording, setWording] = useState<Wording | null>(null)
   const send = useCallback((message: ToWorker) => worker.current?.postMessage(message), [])
+  const chosen = useRef(initial)
+  // Each thing the worker is told carries a number; its answers carry the last it heard, so one can wait for what is on its way.
+  const told = useRef(0)
+  const [heard, setHeard] = useState(0)
+  const tell = useCallback(
+    (message: (n: number) => ToWorker) => {
+      told.current += 1
+      send(message(told.current))
+    },
+    [send],
+  )
+  const waiting = useRef<((selection: SelectionView) => void)[]>([])
+  useEffect(() => {
+    if (heard >= told.current) for (const go of waiting.current.splice(0)) go(selection)
+  }, [selection, heard])
+  const select = useCallback(
+    (id: string | null) => {
+      chosen.current = id
+      tell((n) => ({ type: 'select', n, id }))
+    },
+    [tell],
+  )
+  const shown = useCallback(
+    () =>
+      new Promise<SelectionView>((go) => {
+        waiting.current.push(go)
+        select(chosen.current)
+      }),
+    [select],
+  )
 
   const take = useCallback(
     (fresh: readonly LedgerEntry[]) => {
@@ -45,40 +96,47 @@ export function useReview(
       const added = fresh.filter((e) => !known.has(e.seq))
       if (added.length === 0) return
       entries.current = [...entries.current, ...added].sort((a, b) => a.seq - b.seq)
-      send({ type: 'append', entries: added })
-      router.refresh()
+      tell((n) => ({ type: 'append', n, entries: added }))
+      startRefresh(() => router.refresh())
     },
-    [send, router],
+    [tell, router],
   )
 
   // A snapshot is opened with the entries of the page that came with it; later ones arrive as events, so a refresh must not open it again.
-  const first = useRef({ encoded, statistics, initial })
-  first.current = { encoded, statistics, initial: first.current.initial }
+  const first = useRef({ encoded, statistics, visitor })
+  first.current = { encoded, statistics, visitor }
   useEffect(() => {
     const made = new Worker(new URL('../../workers/review.worker.ts', import.meta.url), { type: 'module' })
     worker.current = made
     made.onmessage = ({ data }: MessageEvent<FromWorker>) => {
-      if (data.type === 'failed')
+      if (data.type === 'preview' || data.type === 'bulk') {
+        if (data.ask === asked.current.n) asked.current.answer(data)
+      } else if (data.type === 'failed')
         setWording({
           message: 'the review could not be computed',
           detail: data.message,
           hint: 'Reload the page; if it happens again, report it with this text.',
         })
-      else setSelection(data.selection)
+      else {
+        setSelection(data.selection)
+        setHeard(data.heard)
+      }
       if (data.type === 'view') setView(data.view)
     }
     made.onerror = () => setWording({ message: 'the review could not be computed', detail: 'The worker did not start.', hint: 'Reload the page.' })
     entries.current = first.current.encoded.map(decodeEntry)
-    if (first.current.initial !== null) send({ type: 'select', id: first.current.initial })
+    select(chosen.current)
     send({
       type: 'open',
       snapshotUrl: `${location.origin}/api/snapshots/${hash}`,
       rowsUrl: rows === null ? null : `${location.origin}/api/rows/${rows}`,
       statistics: JSON.parse(first.current.statistics) as Statistics,
       entries: entries.current,
+      who: first.current.visitor.who,
+      last: first.current.visitor.last,
     })
     return () => made.terminate()
-  }, [hash, rows, send])
+  }, [hash, rows, send, select])
 
   useEffect(() => {
     const events = new EventSource(`/api/projects/${projectId}/events`)
@@ -112,19 +170,41 @@ export function useReview(
     (bodies: readonly EntryBody[]) => inTurn(() => call(`/api/projects/${projectId}/ledger`, { entries: bodies, seen: entries.current.at(-1)?.seq ?? 0 })),
     [call, inTurn, projectId],
   )
-  const revert = useCallback((seq: number) => call(`/api/projects/${projectId}/ledger/revert`, { seq }), [call, projectId])
+  const revert = useCallback((seq: number, batch = false) => call(`/api/projects/${projectId}/ledger/revert`, { seq, batch }), [call, projectId])
   const takeBack = useCallback((seq: number) => inTurn(() => revert(seq)), [inTurn, revert])
   const undo = useCallback(
     () =>
       inTurn(async () => {
         const gone = revertedSeqs(entries.current)
         const last = entries.current.findLast((e) => e.kind !== 'revert' && !gone.has(e.seq))
-        if (last) return revert(last.seq)
+        if (last) return revert(last.seq, true)
         setWording({ message: 'there is nothing to undo', detail: '', hint: '' })
         return false
       }),
     [inTurn, revert],
   )
-  const select = useCallback((id: string | null) => send({ type: 'select', id }), [send])
-  return { view, selection, wording, select, append, takeBack, undo, dismiss: () => setWording(null) }
+  /** One question at a time: an answer that a later question has overtaken never comes. */
+  const ask = useCallback(
+    (message: (n: number) => ToWorker) =>
+      new Promise<Answered>((answer) => {
+        asked.current = { n: asked.current.n + 1, answer }
+        send(message(asked.current.n))
+      }),
+    [send],
+  )
+  const preview = useCallback(
+    async (rule: NamingRule) => {
+      const answer = await ask((n) => ({ type: 'preview', ask: n, rule }))
+      return answer.type === 'preview' ? answer.renamings : []
+    },
+    [ask],
+  )
+  const bulk = useCallback(
+    async (id: string, left: readonly string[], batch: string) => {
+      const answer = await ask((n) => ({ type: 'bulk', ask: n, id, left, batch }))
+      return answer.type === 'bulk' ? answer.bulk : null
+    },
+    [ask],
+  )
+  return { view, selection, wording, select, shown, append, takeBack, undo, dismiss: () => setWording(null), preview, bulk, refreshing }
 }

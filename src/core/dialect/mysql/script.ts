@@ -1,24 +1,12 @@
 // What MySQL and MariaDB make of a script.
 import { emptyCatalog } from '../../catalog/index.ts'
 import { type Draft, type DraftColumn, type DraftRelation, keysOf, type Semantics, written } from '../../ddl/draft.ts'
-import type { Lexis } from '../../ddl/lexis.ts'
 import { resolveReferences } from '../../ddl/resolve.ts'
 import type { ColumnDefinition, KeyPart } from '../../ddl/statement.ts'
+import { mysqlLexis } from './lexis.ts'
 import { reservedWords } from './reserved.ts'
 import { defaultServer, type MySqlServer } from './server.ts'
 import { columnType } from './typeNames.ts'
-
-const lexis = (server: MySqlServer): Lexis => ({
-  nameQuotes: '`',
-  stringQuotes: `'"`,
-  backslashEscapes: true,
-  postgresStrings: false,
-  nestedComments: false,
-  hashComments: true,
-  dashNeedsSpace: true,
-  conditional: { version: server.version, mariadb: server.engine === 'mariadb' },
-  fold: (name) => name,
-})
 
 /** The first column's name, numbered from 2 where the table has an index of that name (MySQL manual, CREATE TABLE, index_name). */
 function indexName(r: DraftRelation, first: string): string {
@@ -112,7 +100,7 @@ function dropImplied(d: Draft): void {
 export function mysqlScript(server: MySqlServer = defaultServer): Semantics {
   return {
     dialect: 'mysql',
-    lexis: lexis(server),
+    lexis: mysqlLexis(server),
     fixedSchema: true,
     defaultSchema: '',
     relationKey: (name) => name.toLowerCase(),

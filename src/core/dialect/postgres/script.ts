@@ -1,37 +1,16 @@
 // What PostgreSQL makes of a script.
 import { emptyCatalog } from '../../catalog/index.ts'
 import { at, type Draft, type DraftColumn, type DraftRelation, lookup, relationKey, written } from '../../ddl/draft.ts'
-import type { Lexis } from '../../ddl/lexis.ts'
 import { ownType, rangeNamed } from '../../ddl/makeObject.ts'
 import { sequenceOptions } from '../../ddl/makeOther.ts'
 import { noSettings } from '../../ddl/sequences.ts'
 import type { ColumnDefinition, TypeName } from '../../ddl/statement.ts'
 import type { Semantics } from '../../ddl/types.ts'
-import { checkName, clip, indexName, keyName, referenceName, sequenceName, statisticsName } from './madeUpNames.ts'
+import { postgresLexis } from './lexis.ts'
+import { checkName, indexName, keyName, referenceName, sequenceName, statisticsName } from './madeUpNames.ts'
 import { quoteAddress, quoteIdent, quoteLiteral } from './quote.ts'
 import { scriptDependencies } from './scriptDependencies.ts'
 import { builtInType, typeStorage } from './typeNames.ts'
-
-/** ASCII only: the server folds letters beyond it by the locale of the database, which a script does not tell (manual 4.1.1). Names are cut at 63 bytes. */
-const fold = (name: string): string => (plainName.test(name) ? name : foldedAndCut(name))
-const plainName = /^[a-z_][a-z0-9_]{0,62}$/
-const foldedAndCut = (name: string): string =>
-  clip(
-    name.replace(/[A-Z]+/g, (c) => c.toLowerCase()),
-    63,
-  )
-
-const lexis: Lexis = {
-  nameQuotes: '"',
-  stringQuotes: "'",
-  backslashEscapes: false,
-  postgresStrings: true,
-  nestedComments: true,
-  hashComments: false,
-  dashNeedsSpace: false,
-  conditional: null,
-  fold,
-}
 
 function type(t: TypeName | null, d: Draft, column: string): string {
   if (t === null) return ''
@@ -94,7 +73,7 @@ const extensionClasses = /^(gin|gist)_|^(hstore|ltree|citext|isbn|cube|seg)/
 
 export const postgresScript: Semantics = {
   dialect: 'postgresql',
-  lexis,
+  lexis: postgresLexis,
   fixedSchema: false,
   defaultSchema: 'public',
   relationKey: (name) => name,

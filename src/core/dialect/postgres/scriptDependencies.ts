@@ -75,7 +75,9 @@ function lookups(d: Draft): Lookups {
   }
   /** Most expressions call nothing of the user's: told by a glance before they are read token by token. */
   const mayCall = (text: string) =>
-    routines.size > 0 && [...text.matchAll(/([^\s."(]+)"?\s*\(/g)].some((m) => routines.has((m[1] as string).toLowerCase()) || routines.has(m[1] as string))
+    routines.size > 0 &&
+    text.includes('(') &&
+    [...text.matchAll(/([^\s."(]+)"?\s*\(/g)].some((m) => routines.has((m[1] as string).toLowerCase()) || routines.has(m[1] as string))
   const calls: Lookups['calls'] = (of, text) => {
     if (text === undefined || !mayCall(text)) return
     for (const c of callsIn(text, lexis)) {

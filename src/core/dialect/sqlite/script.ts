@@ -2,21 +2,9 @@
 import { emptyCatalog } from '../../catalog/index.ts'
 import type { Draft, DraftColumn, DraftRelation, Semantics } from '../../ddl/draft.ts'
 import { findColumn, relationKey } from '../../ddl/draft.ts'
-import type { Lexis } from '../../ddl/lexis.ts'
 import { resolveReferences } from '../../ddl/resolve.ts'
 import type { CreateTable, TableElement } from '../../ddl/statement.ts'
-
-const lexis: Lexis = {
-  nameQuotes: '"`[',
-  stringQuotes: "'",
-  backslashEscapes: false,
-  postgresStrings: false,
-  nestedComments: false,
-  hashComments: false,
-  dashNeedsSpace: false,
-  conditional: null,
-  fold: (name) => name,
-}
+import { sqliteLexis } from './lexis.ts'
 
 /**
  * A single column of declared type INTEGER that is the primary key is the rowid ("CREATE TABLE", 5, ROWIDs and the INTEGER PRIMARY
@@ -80,14 +68,18 @@ function dropShadows(d: Draft): void {
 
 export const sqliteScript: Semantics = {
   dialect: 'sqlite',
-  lexis,
+  lexis: sqliteLexis,
   fixedSchema: true,
   defaultSchema: '',
   relationKey: (name) => name.toLowerCase(),
   columnKey: (name) => name.toLowerCase(),
   quote: (name) => `"${name.replaceAll('"', '""')}"`,
   reserved: reservedWords,
-  type: (t) => (t === null ? '' : standardTypes.has(t.written.toUpperCase()) ? t.written.toUpperCase() : t.written),
+  type: (t) => {
+    // One quoted name is the type without its quotes (sqlite3AddColumn, build.c).
+    const text = t === null ? '' : t.quoted && t.written.length === t.name.length + 2 ? t.name : t.written
+    return standardTypes.has(text.toUpperCase()) ? text.toUpperCase() : text
+  },
   keyIsNotNull: () => false,
   referenceTakesIndexName: false,
   indexesReferences: false,

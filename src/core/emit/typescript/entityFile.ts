@@ -1,4 +1,5 @@
 // One entity as one TypeScript file: where it is stored, its properties, both kinds of ends, and a constructor from a row's values.
+import { relationText } from '../../catalog/index.ts'
 import { type End, type Entity, type EntityModel, type Relationship, sentencesOf, sentenceText } from '../../model/index.ts'
 import { docComment, quoteText, textList } from './text.ts'
 import type { ValueTypes } from './valueTypes.ts'
@@ -60,7 +61,7 @@ function endDeclaration(end: End, other: string): string {
 }
 
 function endMember(o: OwnEnd, x: EmitContext): string {
-  return `${docComment([`${o.sentence} Absent until loaded.`], '  ')}  ${endDeclaration(o.end, x.entityName.get(o.other.entity) as string)}\n`
+  return `${docComment([`${o.sentence} Absent until loaded.${o.relationship.through?.shortcut ? ` To read by: rows are written as ${x.entityName.get(relationText(o.relationship.through.table))}.` : ''}`], '  ')}  ${endDeclaration(o.end, x.entityName.get(o.other.entity) as string)}\n`
 }
 
 /** The line each class gets for its end: `[from, to]`. */

@@ -3,7 +3,7 @@ import { type Column, indexOver, type Relation, relationText, uniqueOver } from 
 import { singularWord, splitWords } from '../../names/index.ts'
 import type { Inclusion } from '../../rows/index.ts'
 import type { FactList, FactName, Facts } from './facts.ts'
-import { columnAt, type Ground } from './ground.ts'
+import { columnAt, equalFacts, type Ground } from './ground.ts'
 import type { TableWords } from './lexicon.ts'
 import { type NameMatch, nameMatches } from './nameMatches.ts'
 import { countsUp, type TargetKey, type ValueKind } from './targets.ts'
@@ -82,8 +82,11 @@ function candidatesFor(g: Ground, child: Relation, column: Column, standing: Sta
   const kind = g.kindOf(column)
   if (column.generated !== null || never.has(kind.family) || column.identity?.generation === 'always') return []
   const named = nameMatches(g.index, relationText(child), column.name)
-  const joined = g.joined.get(columnAt(relationText(child), column.name))
-  const spoken = joined ? [...named, ...joinMatches(joined, named)] : named
+  const at = columnAt(relationText(child), column.name)
+  const told = toldKeys(g, child, column)
+  const keys = [...told.keys()]
+  for (const f of equalFacts) for (const k of g.equal[f].keys.get(at) ?? []) keys.push(k)
+  const spoken = keys.length === 0 ? named : [...named, ...unnamed(keys, named)]
   const matches = g.wide ? [...spoken, ...typeMatches(g, child, column, spoken)] : spoken
   if (matches.length === 0) return []
   const stands = standing(column)
@@ -92,15 +95,50 @@ function candidatesFor(g: Ground, child: Relation, column: Column, standing: Sta
     if (m.target.relation === child && target === column) return []
     const fits = typeFacts(kind, g.kindOf(target))
     if (fits === null) return []
-    const byJoin: FactList = joined?.has(m.target) ? [['joined by', 1]] : []
-    const facts = new Map([...m.facts, ...fits, ...byJoin, ...placeFacts(g, child, column, m, stands)].filter(([, v]) => v !== 0))
+    const byJoin = equalFacts.flatMap((f): FactList => (g.equal[f].keys.get(at)?.has(m.target) ? [[f, 1]] : []))
+    const said = told.get(m.target)
+    const facts = new Map(
+      [...m.facts, ...fits, ...byJoin, ...(said ? [[said, 1] as const] : []), ...placeFacts(g, child, column, m, stands)].filter(([, v]) => v !== 0),
+    )
     return [{ child, columns: [column], target: m.target, targetColumns: [target], facts, role: m.role }]
   })
 }
 
-/** Keys that a column is joined to and does not name. */
-const joinMatches = (joined: ReadonlySet<TargetKey>, named: readonly NameMatch[]): readonly NameMatch[] =>
-  [...joined].filter((k) => !named.some((m) => m.target === k)).map((target) => ({ target, role: [], facts: [['only a join says so', 1]] }))
+/** Keys that something else than a column's name speaks for. */
+const unnamed = (keys: readonly TargetKey[], named: readonly NameMatch[]): readonly NameMatch[] =>
+  [...new Set(keys)].filter((k) => !named.some((m) => m.target === k)).map((target) => ({ target, role: [], facts: [['only a join says so', 1]] }))
+
+/** `refers to bay`, `FK: bay.id`, `-> bay`, `id of the bay`. */
+const commentTells =
+  /(?:\b(?:references?|refers? to|foreign key(?: to| of)?|fk(?: to| of)?|points? to|links? to|(?:id|key|no|number|code) of)\b|->|=>|→)[\s:=]*(?:(?:the|a|an|table|to)\s+)*["`[]?([\p{L}_][\p{L}\p{N}_$]*)(?:["`\]]?\.["`[]?([\p{L}_][\p{L}\p{N}_$]*))?/giu
+
+/** Keys that a comment, or the table a column is inherited from, tells. Few columns have either. */
+function toldKeys(g: Ground, child: Relation, column: Column): ReadonlyMap<TargetKey, FactName> {
+  if (column.comment === null && child.inherits.length === 0) return noKeys
+  return new Map([...commentKeys(g, child, column), ...inheritedKeys(g, child, column)])
+}
+const noKeys: ReadonlyMap<TargetKey, FactName> = new Map()
+
+/** Keys of tables that a column's comment says it refers to. */
+function commentKeys(g: Ground, child: Relation, column: Column): readonly (readonly [TargetKey, FactName])[] {
+  if (column.comment === null) return []
+  const words = [...column.comment.matchAll(commentTells)].flatMap((m) => [m[1], m[2]].flatMap((w) => (w === undefined ? [] : [singularWord(w.toLowerCase())])))
+  return g.keys.flatMap((k) =>
+    k.primary && k.columns.length === 1 && k.relation !== child && words.includes(singularWord(k.relation.name.toLowerCase()))
+      ? [[k, 'comment says so'] as const]
+      : [],
+  )
+}
+
+/** Keys that the same column of a table it is inherited from is declared to refer to: children have columns and checks of it, and no keys (PostgreSQL manual 5.10.1). */
+function inheritedKeys(g: Ground, child: Relation, column: Column): readonly (readonly [TargetKey, FactName])[] {
+  if (child.inherits.length === 0) return []
+  return g.settled.flatMap((s) => {
+    if (s.columns.length !== 1 || s.columns[0]?.name !== column.name || !child.inherits.some((p) => p.schema === s.child.schema && p.name === s.child.name))
+      return []
+    return g.keys.flatMap((k) => (k.table === s.target && k.columns.length === 1 && k.primary ? [[k, 'parent declares it'] as const] : []))
+  })
+}
 
 /** How many keys a column is compared with that it does not name. */
 const widest = 8

@@ -2,7 +2,7 @@
 import { type Column, columnsText, indexOver, type Relation, relationText, uniqueOver } from '../../catalog/index.ts'
 import { type Candidate, numbersClash, type Question, typeFacts } from './candidates.ts'
 import type { FactName, Facts } from './facts.ts'
-import type { Ground } from './ground.ts'
+import { columnAt, equalFacts, type Ground, pairText } from './ground.ts'
 import type { TableWords } from './lexicon.ts'
 import type { TargetKey } from './targets.ts'
 import { keyWords } from './words.ts'
@@ -172,6 +172,13 @@ function compositeFacts(g: Ground, child: Relation, columns: readonly Column[], 
   const said = (w: TableWords) => body(w).filter((x) => spoken.has(x)).length / Math.max(1, body(w).length)
   const same = (is: (key: Column) => boolean) => key.columns.filter((c, i) => columns[i]?.name === c.name && is(c)).length / names.length
   const facts: readonly (readonly [FactName, number | boolean])[] = [
+    ...equalFacts.map(
+      (f) =>
+        [
+          f,
+          columns.every((c, i) => g.equal[f].pairs.has(pairText(columnAt(relationText(child), c.name), columnAt(key.table, key.columns[i]?.name ?? '')))),
+        ] as const,
+    ),
     ['several columns', 1],
     ['same names (several)', same(() => true)],
     ['under a role (several)', role !== ''],

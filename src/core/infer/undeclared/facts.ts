@@ -117,6 +117,10 @@ const definition = {
   'itself (several)': { prior: -0.5, says: (v) => `it would refer to ${v.table} itself` },
   'same area (several)': { prior: 0.3, says: (v) => `${v.table} and ${v.target} begin alike` },
   // What is done with them.
+  'looked up by a trigger': { prior: 3.5, says: (v) => `a trigger of ${v.table} raises where ${v.columns} is none of ${v.target}(${v.targetColumns})` },
+  'comment says so': { prior: 2.5, says: (v) => `the comment of ${v.columns} speaks of ${v.target}` },
+  'parent declares it': { prior: 4, says: (v) => `${v.columns} is inherited, and where it comes from it is declared to refer to ${v.target}` },
+  'joined in statements': { prior: 3, says: (v) => `statements of the application join ${v.table} and ${v.target} by ${v.columns} = ${v.targetColumns}` },
   'joined by': { prior: 3, says: (v) => `views or routines join ${v.table} and ${v.target} by ${v.columns} = ${v.targetColumns}` },
   // What the rows say, where they were read. No schema of the corpus has rows: these stand as they were judged.
   'values all there': { prior: 5, says: (v) => `every value of ${v.columns} is one of ${v.target}(${v.targetColumns})${v.counted}` },

@@ -1,6 +1,6 @@
 // What questions about undeclared references look up in a catalog, made once.
 import { type Catalog, type Column, type Relation, relationText } from '../../catalog/index.ts'
-import { joinedPairs } from './joins.ts'
+import { type JoinedPair, joinedPairs, raisedPairs } from './joins.ts'
 import { type Lexicon, lexiconOf } from './lexicon.ts'
 import { type NameIndex, nameIndex } from './nameIndex.ts'
 import { type TargetKey, targetKeys, type ValueKind, valueKinds } from './targets.ts'
@@ -13,6 +13,16 @@ export interface Settled {
   readonly target: string
 }
 
+/** Where columns are set equal: views and routines, triggers that raise, statements of the application. */
+export type EqualFact = 'joined by' | 'looked up by a trigger' | 'joined in statements'
+export const equalFacts: readonly EqualFact[] = ['joined by', 'looked up by a trigger', 'joined in statements']
+
+export interface EqualColumns {
+  /** Address text of a table and column → keys of one column that it is equal to. */
+  readonly keys: ReadonlyMap<string, ReadonlySet<TargetKey>>
+  readonly pairs: ReadonlySet<string>
+}
+
 export interface Ground {
   readonly catalog: Catalog
   /** Tables whose columns may refer; views have no keys of their own. */
@@ -22,13 +32,14 @@ export interface Ground {
   readonly index: NameIndex
   readonly kindOf: (c: Column) => ValueKind
   readonly settled: readonly Settled[]
-  /** Pairs of columns that views and routines join by: address text of a table and column → keys, by table. */
-  readonly joined: ReadonlyMap<string, ReadonlySet<TargetKey>>
+  /** Pairs of columns that are set equal somewhere, by where. */
+  readonly equal: Readonly<Record<EqualFact, EqualColumns>>
   /** Are columns whose names say nothing compared by their types as well? Worth it only where rows are read. */
   readonly wide: boolean
 }
 
-export function groundOf(catalog: Catalog, relations: readonly Relation[], wide = false): Ground {
+/** `statements`: pairs that statements of the application join by. */
+export function groundOf(catalog: Catalog, relations: readonly Relation[], wide = false, statements: readonly JoinedPair[] = []): Ground {
   const tables = relations.filter((r) => r.kind !== 'view' && r.kind !== 'materialized view')
   const lexicon = lexiconOf(tables)
   const keys = targetKeys(tables)
@@ -46,26 +57,35 @@ export function groundOf(catalog: Catalog, relations: readonly Relation[], wide 
     index: nameIndex(keys, lexicon),
     kindOf: valueKinds(catalog),
     settled,
-    joined: joinedKeys(catalog, tables, keys),
+    equal: {
+      'joined by': equalColumns(joinedPairs(catalog, tables), keys),
+      'looked up by a trigger': equalColumns(raisedPairs(catalog, tables), keys),
+      'joined in statements': equalColumns(statements, keys),
+    },
     wide,
   }
 }
 
 export const columnAt = (table: string, column: string): string => `${table}\n${column}`
 
-/** For each column that is joined to a key of one column, those keys. */
-function joinedKeys(catalog: Catalog, tables: readonly Relation[], keys: readonly TargetKey[]): ReadonlyMap<string, ReadonlySet<TargetKey>> {
+export const pairText = (a: string, b: string): string => `${a}\n${b}`
+
+/** For each column that is equal to a key of one column, those keys. */
+function equalColumns(pairs: readonly JoinedPair[], keys: readonly TargetKey[]): EqualColumns {
+  if (pairs.length === 0) return { keys: new Map(), pairs: new Set() }
   const byColumn = new Map(keys.filter((k) => k.columns.length === 1).map((k) => [columnAt(k.table, k.columns[0]?.name ?? ''), k]))
   const found = new Map<string, Set<TargetKey>>()
-  for (const { left, right } of joinedPairs(catalog, tables)) {
+  const texts = new Set<string>()
+  for (const { left, right } of pairs) {
     for (const [child, parent] of [
       [left, right],
       [right, left],
     ] as const) {
       const key = byColumn.get(columnAt(parent.table, parent.column))
       const at = columnAt(child.table, child.column)
+      texts.add(pairText(at, columnAt(parent.table, parent.column)))
       if (key) found.set(at, (found.get(at) ?? new Set()).add(key))
     }
   }
-  return found
+  return { keys: found, pairs: texts }
 }

@@ -1,11 +1,12 @@
 // What columns refer to where nothing declares it: candidates by name, type and key, each with its evidence and a confidence.
 import { type Catalog, columnsText, type Relation, relationText } from '../../catalog/index.ts'
 import type { Evidence } from '../../model/index.ts'
-import { type RowEnd, type RowEvidence, type RowQuestion, type RowQuestions, rowEnd } from '../../rows/index.ts'
+import { type RowEnd, type RowEvidence, type RowQuestion, type RowQuestions, rowEnd, type StatementJoin } from '../../rows/index.ts'
 import { type Candidate, type Question, singleQuestions } from './candidates.ts'
 import { compositeQuestions } from './composite.ts'
 import { type FactName, type FactView, facts as factTable, priors } from './facts.ts'
 import { type Ground, groundOf } from './ground.ts'
+import { pairsInTexts } from './joins.ts'
 import { type KindPair, keyNamed, kindPairs } from './kinds.ts'
 import { countedText, endsOf, rowFactNames, withRows } from './rowFacts.ts'
 import { type Scored, score } from './score.ts'
@@ -51,7 +52,7 @@ function isWorthAsking(c: Candidate): boolean {
  * candidate counts too. O(columns × words).
  */
 export function guessReferences(catalog: Catalog, relations: readonly Relation[], rows: RowEvidence | null = null): readonly Guess[] {
-  return guessesOn(groundOf(catalog, relations, rows !== null), rows)
+  return guessesOn(groundOf(catalog, relations, (rows?.inclusions.length ?? 0) > 0, rows?.joins), rows)
 }
 
 /** The same on ground that is made already. */
@@ -63,7 +64,7 @@ export function guessesOn(g: Ground, rows: RowEvidence | null): readonly Guess[]
 }
 
 /** What rows to read for a catalog: each set of columns that may refer, and what to, the likeliest first. */
-export function rowQuestions(catalog: Catalog): RowQuestions {
+export function referenceQuestions(catalog: Catalog): Omit<RowQuestions, 'partners'> {
   const g = groundOf(
     catalog,
     catalog.relations.filter((r) => r.kind !== 'partition'),
@@ -85,7 +86,17 @@ export function rowQuestions(catalog: Catalog): RowQuestions {
     return [...orders.values()]
   })
   const kinds = kindPairs(g).map((p) => ({ child: rowEnd(p.child, [p.id.name]), kindColumn: p.kind.name, tableOf: (word: string) => endNamed(g, p, word) }))
-  return { sets, kinds }
+  return { sets, kinds, joinsIn: (texts) => statementJoins(texts, g.tables) }
+}
+
+/** Columns that statements join by, each pair once, with how many of them do. */
+export function statementJoins(texts: readonly string[], relations: readonly Relation[]): readonly StatementJoin[] {
+  const found = new Map<string, StatementJoin>()
+  for (const p of pairsInTexts(texts, relations)) {
+    const at = JSON.stringify([p.left, p.right])
+    found.set(at, { left: { ...p.left }, right: { ...p.right }, statements: (found.get(at)?.statements ?? 0) + 1 })
+  }
+  return [...found.values()]
 }
 
 function endNamed(g: Ground, p: KindPair, word: string): RowEnd | null {

@@ -1,8 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { catalogOf, table } from '../../../../tests/support/catalogs.ts'
+import { catalogOf, column, reference, table } from '../../../../tests/support/catalogs.ts'
 import type { Relation } from '../../catalog/index.ts'
-import { guessReferences } from './index.ts'
-import { joinedPairs } from './joins.ts'
+import { readScript } from '../../ddl/index.ts'
+import { postgresScript } from '../../dialect/postgres/script.ts'
+import { sqliteScript } from '../../dialect/sqlite/script.ts'
+import { infer } from '../index.ts'
+import { guessReferences, statementJoins } from './index.ts'
+import { joinedPairs, raisedPairs } from './joins.ts'
 
 const bay = table('bay', ['id', 'code', 'crate'], ['id'])
 const crate = table('crate', ['id', 'spot', 'code'], ['id'])
@@ -42,5 +46,84 @@ describe('columns that queries join by', () => {
     const a = found('select 1 from bay b join crate c on c.spot = b.id')
     expect(a?.parent.name).toBe('bay')
     expect(a?.evidence.find((e) => e.kind === 'joined by')?.says).toBe('views or routines join s.crate and s.bay by spot = id')
+  })
+})
+
+const tables =
+  'create table bay (id int primary key, code text); create table lane (id int primary key); create table crate (id int primary key, spot int, note text);'
+describe('a trigger that raises on a missing parent', () => {
+  const routine = (body: string) => `${tables} create function f() returns trigger language plpgsql as $$ begin ${body} return new; end $$;
+    create trigger t before insert on crate for each row execute function f();`
+  const found = (text: string, semantics = postgresScript) => {
+    const c = readScript([{ name: 'a.sql', text }], semantics).catalog
+    return raisedPairs(c, c.relations).map((p) => `${p.left.table}.${p.left.column} ${p.right.table}.${p.right.column}`.replaceAll('public.', ''))
+  }
+  it.each([
+    ['EXISTS', "if not exists (select 1 from bay where bay.id = new.spot) then raise exception 'x'; end if;"],
+    ['a column without its table', "if not exists (select 1 from bay where id = new.spot) then raise exception 'x'; end if;"],
+    ['another name', "perform 1 from bay b where b.id = NEW.spot; if not found then raise 'x'; end if;"],
+    ['the other way round', "if (select count(*) from bay b where new.spot = b.id) = 0 then raise exception 'no'; end if;"],
+  ])('is read: %s', (_, body) => expect(found(routine(body)).map((p) => p.split(' ').toSorted().join(' '))).toEqual(['bay.id crate.spot']))
+  it.each([
+    ['it does not raise', 'update bay set code = 1 where id = new.spot;'],
+    ['it looks up nothing', "if new.spot = 1 then raise exception 'x'; end if;"],
+    ['two tables have the column', "if not exists (select 1 from bay, lane where id = new.spot) then raise exception 'x'; end if;"],
+  ])('is none where %s', (_, body) => expect(found(routine(body))).toEqual([]))
+  it('is read where the trigger has its own text', () => {
+    const text = `${tables} create trigger t before insert on crate begin select raise(abort, 'x') where (select id from bay where id = new.spot) is null; end;`
+    expect(found(text, sqliteScript)).toEqual(['bay.id crate.spot'])
+  })
+  it('speaks for the reference', () => {
+    const c = readScript(
+      [{ name: 'a.sql', text: routine("if not exists (select 1 from bay where id = new.spot) then raise exception 'x'; end if;") }],
+      postgresScript,
+    ).catalog
+    const f = infer(c).findings.find((x) => x.subject === 'public.crate(spot)')
+    expect(f?.alternatives[0].key).toBe('public.bay(id)')
+    expect(f?.alternatives[0].evidence.map((e) => e.kind)).toContain('looked up by a trigger')
+  })
+})
+
+describe('other texts that tell', () => {
+  it.each([
+    ['refers to bay', true],
+    ['FK: bay.id', true],
+    ['-> bay', true],
+    ['the id of the bay it stands in', true],
+    ['Foreign key to s.bay', true],
+    ['stands near a bay', false],
+    ['a reference number', false],
+  ])('a comment "%s" tells: %s', (comment, tells) => {
+    const c = catalogOf(bay, table('lane', ['id', column('spot', { comment })], ['id']))
+    const f = infer(c).findings.find((x) => x.subject === 's.lane(spot)')
+    expect(f?.alternatives.some((a) => a.key === 's.bay(id)' && a.evidence.some((e) => e.kind === 'comment says so')) ?? false).toBe(tells)
+  })
+
+  it('a child table has no keys of its parent, and its columns refer to the same', () => {
+    const parent = table('crate', ['id', 'spot'], ['id'], { foreignKeys: [reference('f', ['spot'], 'bay', ['id'])] })
+    const child = table('box', ['id', 'spot'], ['id'], { inherits: [{ schema: 's', name: 'crate' }] })
+    const f = infer(catalogOf(bay, parent, child)).findings.find((x) => x.subject === 's.box(spot)')
+    expect(f?.alternatives[0].key).toBe('s.bay(id)')
+    expect(f?.alternatives[0].evidence.map((e) => e.kind)).toContain('parent declares it')
+  })
+
+  it('statements of the application are counted by pair, and speak for it', () => {
+    const joins = statementJoins(
+      ['select * from crate c join bay b on b.id = c.spot', 'select 1 from bay b, crate c where b.id = c.spot', 'select 1'],
+      [bay, crate],
+    )
+    expect(joins).toEqual([{ left: { table: 's.bay', column: 'id' }, right: { table: 's.crate', column: 'spot' }, statements: 2 }])
+    const rows = { format: 'pelvok.rows/1', source: '', at: '', inclusions: [], kinds: [], partners: [], joins: [...joins], statements: 3, unread: [] } as const
+    const f = infer(catalogOf(bay, crate), rows as never).findings.find((x) => x.subject === 's.crate(spot)')
+    expect(f?.alternatives.flatMap((a) => a.evidence.map((e) => e.kind))).toContain('joined in statements')
+  })
+
+  it('columns of a key of several that are joined one by one speak for it whole', () => {
+    const slot = table('slot', ['hall', 'tier'], ['hall', 'tier'])
+    const item = table('item', ['id', 'in_hall', 'in_tier'], ['id'])
+    const found = (sql: string) => infer(catalogOf(slot, item, view(sql))).findings.find((x) => x.subject === 's.item(in_hall,in_tier)')?.alternatives ?? []
+    const joined = found('select 1 from item i join slot s on s.hall = i.in_hall and s.tier = i.in_tier')
+    expect(joined.flatMap((a) => a.evidence.map((e) => e.kind))).toContain('joined by')
+    expect(found('select 1 from item i join slot s on s.hall = i.in_hall').flatMap((a) => a.evidence.map((e) => e.kind))).not.toContain('joined by')
   })
 })

@@ -33,16 +33,41 @@ function tablesByName(relations: readonly Relation[]): ReadonlyMap<string, Relat
 
 /** All pairs that views and routines of a catalog join by, each once per text. O(length of the texts). */
 export function joinedPairs(catalog: Catalog, relations: readonly Relation[]): readonly JoinedPair[] {
-  const tables = tablesByName(relations)
   const texts = [...catalog.relations.flatMap((r) => (r.definition ? [r.definition.written] : [])), ...catalog.routines.map((r) => r.definition.written)]
+  return pairsInTexts(texts, relations)
+}
+
+/** The same for statements from elsewhere: of an application, of a server's statistics. */
+export function pairsInTexts(texts: readonly string[], relations: readonly Relation[]): readonly JoinedPair[] {
+  const tables = tablesByName(relations)
   return texts.flatMap((text) => pairsIn(text, tables))
 }
 
-function pairsIn(text: string, tables: ReadonlyMap<string, Relation>): readonly JoinedPair[] {
+/**
+ * Columns of the new row that a trigger looks up in another table, where it raises. The text is the trigger's own or that of the routine
+ * it calls (PostgreSQL manual 39.1, RAISE 43.9; SQLite, CREATE TRIGGER, RAISE; MySQL, SIGNAL). O(length of the texts).
+ */
+export function raisedPairs(catalog: Catalog, relations: readonly Relation[]): readonly JoinedPair[] {
+  const tables = tablesByName(relations)
+  const routines = new Map(catalog.routines.map((r) => [r.name.toLowerCase(), r.definition.written]))
+  return relations.flatMap((r) =>
+    r.triggers.flatMap((t) => {
+      const called = /\bEXECUTE\s+(?:FUNCTION|PROCEDURE)\s+(?:[\w"]+\.)?"?(\w+)"?/i.exec(t.definition.written)?.[1]
+      const text = called === undefined ? t.definition.written : (routines.get(called.toLowerCase()) ?? '')
+      if (!/\b(raise|signal)\b/i.test(text)) return []
+      const own = relationText(r)
+      return pairsIn(text, tables, r).filter((p) => (p.left.table === own) !== (p.right.table === own))
+    }),
+  )
+}
+
+/** `newRow`: the table whose row NEW is. */
+function pairsIn(text: string, tables: ReadonlyMap<string, Relation>, newRow: Relation | null = null): readonly JoinedPair[] {
   if (!/=|using/i.test(text)) return []
   const tokens = (text.replace(casts, '').match(pieces) ?? []).filter((t) => !/^(?:'|--|\/\*)/.test(t))
-  const known = namesIn(tokens, tables)
-  if (known.size === 0) return []
+  const named = namesIn(tokens, tables)
+  if (named.size === 0) return []
+  const known = newRow ? new Map([...named, ['new', new Set([newRow])]]) : named
   const found = new Map<string, JoinedPair>()
   const add = (a: Side | null, b: Side | null) => {
     if (!a || !b || (a.table === b.table && a.column === b.column)) return
@@ -52,11 +77,20 @@ function pairsIn(text: string, tables: ReadonlyMap<string, Relation>): readonly 
     if (tokens[i] === '=') {
       const left = sideBefore(tokens, i)
       const right = sideAfter(tokens, i)
-      if (left && right) for (const a of sidesOf(known, left)) for (const b of sidesOf(known, right)) add(a, b)
+      const of = (side: readonly [string, string] | null, other: readonly [string, string] | null, bare: string | undefined) =>
+        side ? sidesOf(known, side) : other?.[0] === 'new' && isName(bare) ? bareSides(named, plain(bare), newRow) : []
+      for (const a of of(left, right, tokens[i - 1])) for (const b of of(right, left, tokens[i + 1])) add(a, b)
     }
     if (tokens[i]?.toLowerCase() === 'using') for (const [a, b] of usingPairs(tokens, i, tables)) add(a, b)
   }
   return [...found.values()]
+}
+
+/** A column without its table, where one table of the text has it; that of the new row is named as what the trigger is on. */
+function bareSides(named: ReadonlyMap<string, ReadonlySet<Relation>>, column: string, newRow: Relation | null): readonly Side[] {
+  const all = new Set([...named.values()].flatMap((list) => [...list]))
+  const having = [...all].filter((r) => r !== newRow && columnOf(r, column) !== undefined)
+  return having.length === 1 ? having.map((r) => ({ table: relationText(r), column: columnOf(r, column) as string })) : []
 }
 
 interface Side {

@@ -1,0 +1,45 @@
+import { redirect } from 'next/navigation'
+import type { ReactNode } from 'react'
+import { encodeEntry } from '../../../../core/model/index.ts'
+import { renameQuestionsOf } from '../../../../server/history.ts'
+import { findLastJob, jobView } from '../../../../server/jobs.ts'
+import { findSource } from '../../../../server/projects.ts'
+import { findLastRevision, findRowEvidence, findSurvey, readLedger } from '../../../../server/review.ts'
+import { enter } from '../../../../server/visits.ts'
+import { ReviewDesk } from '../../../../ui/review/ReviewDesk.tsx'
+import { identity } from '../../../_identity.ts'
+
+/** The desk stands in the layout: a page is made anew when its address changes, and with it the filter, the place and all that is open would be lost. */
+export default async function Layout({ children, params }: { children: ReactNode; params: Promise<{ id: string }> }) {
+  const { id } = await params
+  const survey = await findSurvey(id)
+  if (!survey) redirect(`/p/${id}/source`)
+  const [entries, sealed, questions, rows, source, job, { name: who }] = await Promise.all([
+    readLedger(id),
+    findLastRevision(id),
+    renameQuestionsOf(id),
+    findRowEvidence(id, survey.hash),
+    findSource(id),
+    findLastJob(id, 'rows'),
+    identity(),
+  ])
+  const visit = await enter(id, who, { seq: entries.at(-1)?.seq ?? 0, snapshot: survey.hash, rows: rows?.hash ?? null })
+  return (
+    <>
+      <ReviewDesk
+        projectId={id}
+        hash={survey.hash}
+        rows={rows?.hash ?? null}
+        hasRows={source?.kind === 'postgresql'}
+        rowsJob={job ? jobView(job) : null}
+        statistics={survey.statistics}
+        entries={entries.map(encodeEntry)}
+        questions={questions}
+        sealed={sealed ? sealed.ledger : null}
+        visitor={{ who, last: visit.last }}
+        place={visit.place}
+      />
+      {children}
+    </>
+  )
+}

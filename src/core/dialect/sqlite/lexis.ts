@@ -1,0 +1,14 @@
+// How SQLite cuts text into tokens (SQLite, "SQL Language Expressions", "Keywords").
+import type { Lexis } from '../../ddl/lexis.ts'
+
+export const sqliteLexis: Lexis = {
+  nameQuotes: '"`[',
+  stringQuotes: "'",
+  backslashEscapes: false,
+  postgresStrings: false,
+  nestedComments: false,
+  hashComments: false,
+  dashNeedsSpace: false,
+  conditional: null,
+  fold: (name) => name,
+}

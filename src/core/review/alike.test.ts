@@ -1,0 +1,84 @@
+import { describe, expect, it } from 'vitest'
+import { catalogOf, column, reference, table } from '../../../tests/support/catalogs.ts'
+import type { SnapshotHash } from '../catalog/index.ts'
+import { batchOf, decodeEntry, type EntryBody, type LedgerEntry } from '../model/index.ts'
+import { alikeTo, bulkOf } from './alike.ts'
+import { review, reviewBase, reviewWith } from './review.ts'
+
+const hash = '0'.repeat(64) as SnapshotHash
+const stamp = column('created_at', { default: { written: 'now()', canonical: 'now()' } })
+const joining = (name: string, a: string, b: string) =>
+  table(name, [`${a}_id`, `${b}_id`, stamp], [`${a}_id`, `${b}_id`], {
+    foreignKeys: [reference('a', [`${a}_id`], a, ['id']), reference('b', [`${b}_id`], b, ['id'])],
+  })
+const made = (name: string) => table(name, ['id', column('made_by', { nullable: true })], ['id'])
+const catalog = catalogOf(
+  table('user', ['id', column('label', { type: 'text' })], ['id']),
+  ...['bay', 'crate', 'lane', 'porter'].map(made),
+  joining('bay_lane', 'bay', 'lane'),
+  joining('bay_porter', 'bay', 'porter'),
+  table('ramp', ['id', 'made_for'], ['id']),
+)
+const base = reviewBase(catalog, [])
+const entriesOf = (bodies: readonly EntryBody[], after = 0): readonly LedgerEntry[] =>
+  bodies.map((b, i) => decodeEntry({ ...b, seq: after + i + 1, at: 'x', by: 'mara' }))
+const at = (entries: readonly LedgerEntry[] = []) => reviewWith(reviewBase(catalog, entries, base), hash, entries)
+const finding = (id: string) => at().findings.find((f) => f.id === id) as ReturnType<typeof at>['findings'][number]
+const asked = 'reference:s.bay(made_by)'
+
+describe('findings alike', () => {
+  it('ask about columns of the same name and the same likeliest table', () => {
+    const alike = alikeTo(finding(asked), at())
+    expect(alike?.because).toBe('columns called made_by, perhaps references to s.user(id)')
+    expect(alike?.members.map((f) => f.subject)).toEqual(['s.bay(made_by)', 's.crate(made_by)', 's.lane(made_by)', 's.porter(made_by)'])
+  })
+  it('or about join tables for which the same speaks', () => {
+    const alike = alikeTo(finding('join-table:s.bay_lane'), at())
+    expect(alike?.members.map((f) => f.subject)).toEqual(['s.bay_lane', 's.bay_porter'])
+    expect(alike?.because).toMatch(/^join tables with the same for and against: bookkeeping columns only/)
+  })
+  it('are none where a finding is certain, declared, a class, or ruled on', () => {
+    for (const id of ['reference:s.bay_lane(bay_id)', 'entity:s.bay']) expect(alikeTo(finding(id), at())).toBeNull()
+    const bulk = bulkOf(asked, base, at(), [], new Set(), 'b')
+    const ruled = entriesOf(bulk?.actions[0]?.entries ?? [])
+    expect(alikeTo(finding(asked), at(ruled))).toBeNull()
+  })
+})
+
+describe('one ruling for all', () => {
+  const none = new Set<string>()
+  it('offers the answers that all have, with what each would change', () => {
+    const bulk = bulkOf(asked, base, at(), [], none, 'b')
+    for (const label of ['a reference to s.user(id)', 'no reference']) expect(bulk?.actions.map((a) => a.label)).toContain(label)
+    for (const a of bulk?.actions ?? []) expect(a.changes.at(-1)).toBe('No schema change.')
+  })
+  it('gives just those entries, and what it said comes true', () => {
+    const before = at()
+    const bulk = bulkOf(asked, base, before, [], none, 'b')
+    for (const action of bulk?.actions ?? []) {
+      const after = at(entriesOf(action.entries))
+      const to = after.model.relationships.filter((r) => r.from.columns[0] === 'made_by').length
+      expect(to).toBe(action.key === 'none' ? 0 : 4)
+      const more = after.model.relationships.length - before.model.relationships.length
+      const said = /(\d+) relationships? (more|fewer)/.exec(action.changes[0] ?? '')
+      expect(said ? Number(said[1]) * (said[2] === 'more' ? 1 : -1) : 0).toBe(more)
+      expect([...after.statuses].filter(([id, s]) => id.endsWith('(made_by)') && s === 'open')).toEqual([])
+    }
+  })
+  it('leaves alone what is left out', () => {
+    const bulk = bulkOf(asked, base, at(), [], new Set(['reference:s.crate(made_by)']), 'b')
+    expect(bulk?.members.filter((m) => m.left).map((m) => m.subject)).toEqual(['s.crate(made_by)'])
+    expect(bulk?.actions[0]?.entries).toHaveLength(3)
+    expect(bulkOf(asked, base, at(), [], new Set(bulk?.members.map((m) => m.id)), 'b')?.actions[0]?.entries).toEqual([])
+  })
+  it('is taken back at once, but for what was taken back before', () => {
+    const entries = entriesOf(bulkOf(asked, base, at(), [], none, 'b')?.actions[0]?.entries ?? [])
+    expect(batchOf(entries, 4)).toEqual([4, 3, 2, 1])
+    const one = [...entries, decodeEntry({ seq: 5, at: 'x', by: 'mara', kind: 'revert', reverts: 2 })]
+    expect(batchOf(one, 4)).toEqual([4, 3, 1])
+    const alone = entriesOf([{ ...(entries[0] as EntryBody), batch: undefined } as EntryBody], 0)
+    expect(batchOf(alone, 1)).toEqual([1])
+    const back = [...entries, ...batchOf(entries, 4).map((reverts, i) => decodeEntry({ seq: 5 + i, at: 'x', by: 'mara', kind: 'revert', reverts }))]
+    expect(at(back).model).toEqual(review(catalog, hash, []).model)
+  })
+})

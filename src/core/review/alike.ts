@@ -1,0 +1,134 @@
+// Findings alike: one question asked at many places, what one answer to all of them would change, and the entries that give it.
+import { parseAddress } from '../catalog/index.ts'
+import { emitTypeScript } from '../emit/typescript/index.ts'
+import {
+  derive,
+  type EntityModel,
+  type EntryBody,
+  type Finding,
+  type FindingId,
+  isGuess,
+  type LedgerEntry,
+  type LedgerSeq,
+  noReference,
+  ruling,
+} from '../model/index.ts'
+import { choiceLabel, structural } from './choices.ts'
+import type { Review, ReviewBase } from './review.ts'
+
+export interface Alike {
+  /** What makes them alike, as words that go on from a number: "columns called created_by, perhaps references to …". */
+  readonly because: string
+  readonly members: readonly Finding[]
+}
+
+export interface BulkAction {
+  readonly key: string
+  readonly label: string
+  /** What it would change, in the model, the code and the schema. */
+  readonly changes: readonly string[]
+  readonly entries: readonly EntryBody[]
+}
+
+/** What one ruling on all of them comes to. */
+export interface Bulk {
+  readonly because: string
+  readonly members: readonly { readonly id: FindingId; readonly subject: string; readonly confidence: number; readonly left: boolean }[]
+  readonly actions: readonly BulkAction[]
+}
+
+const columnsOf = (f: Finding) => (parseAddress(f.subject.split('>')[0] as string)?.columns ?? []).join(', ')
+const likeliest = (f: Finding) => f.alternatives.find((a) => a.key !== noReference)
+
+/** The same text for findings alike, and what they have in common; null for those that stand for themselves. */
+function likeness(f: Finding): { readonly key: string; readonly because: string } | null {
+  const columns = columnsOf(f)
+  switch (f.kind) {
+    case 'reference': {
+      const target = isGuess(f) ? likeliest(f)?.key : undefined
+      if (target === undefined) return null
+      const because = `${columns.includes(', ') ? 'sets of columns' : 'columns'} called ${columns}, perhaps references to ${target.replaceAll('%20', ' ')}`
+      return { key: JSON.stringify(['reference', columns, target]), because }
+    }
+    case 'polymorphic':
+      return { key: JSON.stringify(['polymorphic', columns]), because: `pairs of columns called ${columns}` }
+    case 'join-table': {
+      const [first] = f.alternatives
+      const kinds = first.evidence.map((e) => e.kind)
+      return { key: JSON.stringify(['join-table', first.key, kinds]), because: `join tables with the same for and against: ${kinds.join('; ')}` }
+    }
+    case 'entity':
+      return null
+    default:
+      return unreachable(f.kind)
+  }
+}
+
+function unreachable(kind: never): never {
+  throw new Error(`a finding of no known kind: ${String(kind)}`)
+}
+
+/** Findings like this one that wait for a ruling too, itself among them, in order; null where there is no other. O(findings). */
+export function alikeTo(f: Finding, r: Pick<Review, 'findings' | 'statuses'>): Alike | null {
+  const own = r.statuses.get(f.id) === 'open' ? likeness(f) : null
+  if (!own) return null
+  const members = r.findings.filter((x) => x.kind === f.kind && r.statuses.get(x.id) === 'open' && likeness(x)?.key === own.key)
+  return members.length > 1 ? { because: own.because, members } : null
+}
+
+/** The answers that all of them have, each with what it would change; `left` are ids that the ruling leaves alone. */
+export function bulkOf(id: string, base: ReviewBase, r: Review, entries: readonly LedgerEntry[], left: ReadonlySet<string>, batch: string): Bulk | null {
+  const finding = r.findings.find((f) => f.id === id)
+  const alike = finding ? alikeTo(finding, r) : null
+  if (!finding || !alike) return null
+  const taken = alike.members.filter((f) => !left.has(f.id))
+  const shared = finding.alternatives.filter((a) => alike.members.every((f) => f.alternatives.some((x) => x.key === a.key)))
+  const actions = shared.map((a): BulkAction => {
+    const bodies = taken.flatMap((f): EntryBody[] => {
+      const own = f.alternatives.find((x) => x.key === a.key)
+      if (!own) return []
+      const verdict = own.key === f.alternatives[0].key ? 'accept' : own.key === noReference ? 'reject' : 'amend'
+      return [{ ...ruling(f, verdict, structural(own.edits), null), batch } as EntryBody]
+    })
+    return { key: a.key, label: choiceLabel(finding, a.key), changes: changesOf(base, r.model, entries, bodies), entries: bodies }
+  })
+  const members = alike.members.map((f) => ({
+    id: f.id,
+    subject: (f.subject.split('>')[0] as string).replaceAll('%20', ' '),
+    confidence: likeliest(f)?.confidence ?? f.alternatives[0].confidence,
+    left: left.has(f.id),
+  }))
+  return { because: alike.because, members, actions }
+}
+
+const counted = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`
+
+/** What entries would change, said in numbers: the model, the files, the schema. */
+function changesOf(base: ReviewBase, before: EntityModel, entries: readonly LedgerEntry[], bodies: readonly EntryBody[]): readonly string[] {
+  const next = Math.max(0, ...entries.map((e) => e.seq)) + 1
+  const added = bodies.map((b, i) => ({ ...b, seq: (next + i) as LedgerSeq, at: '', by: '' }) as LedgerEntry)
+  const after = derive(base.catalog, base.findings, [...entries, ...added])
+  const ids = (m: EntityModel) => new Map(m.relationships.map((x) => [x.id as string, `${x.kind} ${x.from.entity} ${x.to.entity}`]))
+  const [was, is] = [ids(before), ids(after)]
+  const more = [...is.keys()].filter((x) => !was.has(x)).length
+  const fewer = [...was.keys()].filter((x) => !is.has(x)).length
+  const other = [...is].filter(([x, text]) => was.has(x) && was.get(x) !== text).length
+  const model = [
+    ...(more > 0 ? [counted(more, 'relationship more', 'relationships more')] : []),
+    ...(fewer > 0 ? [counted(fewer, 'relationship fewer', 'relationships fewer')] : []),
+    ...(other > 0 ? [counted(other, 'relationship read otherwise', 'relationships read otherwise')] : []),
+  ]
+  const files = changedFiles(before, after)
+  return [
+    model.length === 0 ? 'The model stays as it is; the findings wait no longer.' : `In the model: ${model.join(', ')}.`,
+    files === 0 ? 'No file of the code changes.' : `In the code: ${counted(files, 'file changes', 'files change')}.`,
+    'No schema change.',
+  ]
+}
+
+function changedFiles(before: EntityModel, after: EntityModel): number {
+  const filesOf = (m: EntityModel) =>
+    new Map(emitTypeScript(m, { snapshot: '' as never, evidence: null, ledger: 0, inference: 0 }).map((f) => [f.path, f.text]))
+  const [was, is] = [filesOf(before), filesOf(after)]
+  return [...new Set([...was.keys(), ...is.keys()])].filter((p) => was.get(p) !== is.get(p)).length
+}

@@ -1,0 +1,21 @@
+// The answers of a finding as people choose among them.
+import { type Edit, type Finding, noReference } from '../model/index.ts'
+
+const choiceLabels: Readonly<Record<string, string>> = {
+  declared: 'a reference, as declared',
+  lineage: 'a reference, by what its column is',
+  class: 'a class',
+  'several tables': 'a row of one of several tables',
+  'many-to-many': 'a many-to-many, the table hidden',
+  entity: 'an entity of its own',
+  shortcut: 'an entity, and a many-to-many beside it to read by',
+}
+
+export const choiceLabel = (f: Finding, key: string): string => {
+  if (key === noReference) return 'no reference'
+  return choiceLabels[key] ?? (f.kind === 'reference' ? `a reference to ${key.replaceAll('%20', ' ')}` : key)
+}
+
+/** The edits of an alternative that say what it is, without the names, which people may have changed already. */
+export const structural = (edits: readonly Edit[]): readonly Edit[] =>
+  edits.filter((e) => e.facet === 'join.reading' || e.facet === 'reference.target' || e.facet === 'reference.kinds')

@@ -1,0 +1,292 @@
+// Column lineage of views: which column of which table each column of a view is, what tells the view's rows apart, and which may be null.
+import { type Catalog, type Column, nullTest, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
+import { lexisOf } from '../dialect/lexis.ts'
+import type { ColumnName, Query, Source } from './query.ts'
+import { readQuery } from './query.ts'
+
+/** A column of a table that a view gives as it is. */
+export interface Origin {
+  readonly relation: Relation
+  readonly column: string
+  /** Where in the query the table stands: two columns of one place belong to one row. */
+  readonly place: string
+  /** Null in the view although the column is not: an outer join found no partner. */
+  readonly nullable: boolean
+}
+
+export interface ViewLineage {
+  /** By the view's own column. */
+  readonly columns: ReadonlyMap<string, Origin>
+  /** Columns that tell rows apart, and why; null with the reason why there are none. */
+  readonly key: { readonly columns: readonly string[]; readonly because: string } | { readonly columns: null; readonly because: string }
+}
+
+const noKey = (because: string): ViewLineage => ({ columns: new Map(), key: { columns: null, because } })
+
+/** Catalogs never change; what was found out about one is kept with it. */
+const known = new WeakMap<Catalog, ReadonlyMap<string, ViewLineage>>()
+
+/** The lineage of every view, by its address text. O(characters of the views). */
+export function viewLineages(catalog: Catalog): ReadonlyMap<string, ViewLineage> {
+  const before = known.get(catalog)
+  if (before) return before
+  const found = new Lineages(catalog).all()
+  known.set(catalog, found)
+  return found
+}
+
+/** What stands before the query where an engine keeps the whole statement. */
+const createView = /^\s*CREATE\b[\s\S]*?\bAS\s+(?=\(*\s*(?:SELECT|WITH)\b)/i
+
+/** What a source gives. */
+interface Given {
+  /** By name; null for what is computed. */
+  readonly columns: ReadonlyMap<string, Origin | null>
+  /** Sets of columns that no two rows have alike, where none of them is null. */
+  readonly keys: readonly (readonly string[])[]
+  /** The one that rows are told apart by: the primary key, or a unique rule over columns that are never null. */
+  readonly own: readonly string[] | null
+}
+
+/**
+ * A test for columns of this catalog whether they accept null: those of tables by what is declared, those of views by the column they come
+ * from and the joins on the way. What a view computes may always be null.
+ */
+export function acceptsNullIn(catalog: Catalog): (c: Column) => boolean {
+  const declared = nullTest(catalog)
+  const never = new Set<Column>()
+  const lineages = viewLineages(catalog)
+  for (const r of catalog.relations) {
+    const columns = lineages.get(relationText(r))?.columns
+    if (!columns) continue
+    for (const c of r.columns) {
+      const from = columns.get(c.name)
+      const base = from?.relation.columns.find((x) => x.name === from.column)
+      if (from && base && !from.nullable && !declared(base)) never.add(c)
+    }
+  }
+  return never.size === 0 ? declared : (c) => !never.has(c) && declared(c)
+}
+
+/** The key of a view, where all its columns are among these. A view has no rule of its own: what tells its rows apart comes from its tables. */
+export function keyOfView(lineage: ViewLineage | undefined, columns: readonly string[]): readonly string[] | null {
+  const key = lineage?.key.columns ?? null
+  return key?.every((c) => columns.includes(c)) ? key : null
+}
+
+export const isView = (r: Relation): boolean => r.kind === 'view' || r.kind === 'materialized view'
+
+class Lineages {
+  private readonly byName = new Map<string, Relation[]>()
+  private readonly done = new Map<string, ViewLineage>()
+  private readonly under = new Set<string>()
+
+  constructor(private readonly catalog: Catalog) {
+    for (const r of catalog.relations) this.byName.set(r.name.toLowerCase(), [...(this.byName.get(r.name.toLowerCase()) ?? []), r])
+  }
+
+  all(): ReadonlyMap<string, ViewLineage> {
+    for (const r of this.catalog.relations) if (isView(r)) this.of(r)
+    return this.done
+  }
+
+  private of(view: Relation): ViewLineage {
+    const text = relationText(view)
+    const before = this.done.get(text)
+    if (before) return before
+    if (this.under.has(text)) return noKey('it is made of itself')
+    this.under.add(text)
+    const made = this.made(view)
+    this.under.delete(text)
+    this.done.set(text, made)
+    return made
+  }
+
+  private made(view: Relation): ViewLineage {
+    const query = view.definition === null ? null : readQuery(view.definition.written.replace(createView, ''), lexisOf(this.catalog.dialect))
+    if (!query) return noKey('its query is not one whose columns can be followed')
+    const sources = this.sources(query, view, new Map())
+    const list = this.items(query, sources)
+    if (list?.length !== view.columns.length) return noKey('its query is not one whose columns can be followed')
+    const columns = new Map(view.columns.flatMap((c, i) => (list[i]?.origin ? [[c.name, list[i].origin] as const] : [])))
+    const found = this.key(query, sources, list)
+    const names = typeof found === 'string' ? null : found.at.map((i) => view.columns[i]?.name ?? '')
+    const unique = uniqueRules(view).find((u) => u.columns.length > 0)
+    if (unique) return { columns, key: { columns: unique.columns, because: `${unique.kind} ${unique.name}` } }
+    return { columns, key: names ? { columns: names, because: (found as Found).because } : { columns: null, because: found as string } }
+  }
+
+  /** What each source of a query gives, by its alias. */
+  private sources(
+    query: Query,
+    view: Relation,
+    outer: ReadonlyMap<string, Query>,
+  ): ReadonlyMap<string, { readonly source: Source; readonly given: Given | null }> {
+    const named = new Map([...outer, ...query.with])
+    return new Map(query.sources.map((source) => [source.alias, { source, given: this.given(source, view, named) }]))
+  }
+
+  private given(source: Source, view: Relation, named: ReadonlyMap<string, Query>): Given | null {
+    const { of, alias, nullable } = source
+    if (of === null) return null
+    if (of.kind === 'query') return this.ofQuery(of.query, source, view, named)
+    const common = of.schema === null ? named.get(of.name) : undefined
+    if (common) return this.ofQuery(common, source, view, named)
+    const relation = this.relation(of.schema, of.name, view)
+    if (!relation) return null
+    if (isView(relation)) {
+      const { columns, key } = this.of(relation)
+      const moved = (o: Origin): Origin => ({ ...o, place: `${alias}/${o.place}`, nullable: o.nullable || nullable })
+      const all = relation.columns.map((c) => [c.name, columns.has(c.name) ? moved(columns.get(c.name) as Origin) : null] as const)
+      return { columns: new Map(all), keys: key.columns ? [key.columns] : [], own: key.columns }
+    }
+    const required = (c: string) => relation.columns.some((x) => x.name === c && !x.nullable)
+    const rules = uniqueRules(relation)
+    const own = rules.find((u) => u.kind === 'primary key' || u.columns.every(required))?.columns ?? null
+    return {
+      columns: new Map(relation.columns.map((c) => [c.name, { relation, column: c.name, place: alias, nullable }])),
+      keys: rules.map((u) => u.columns),
+      own,
+    }
+  }
+
+  private ofQuery(query: Query, { alias, nullable }: Source, view: Relation, named: ReadonlyMap<string, Query>): Given | null {
+    const sources = this.sources(query, view, named)
+    const list = this.items(query, sources)
+    if (!list) return null
+    const found = this.key(query, sources, list)
+    const moved = (o: Origin | null) => o && { ...o, place: `${alias}/${o.place}`, nullable: o.nullable || nullable }
+    const names = list.map((x, i) => x.name ?? `?${i}`)
+    const key = typeof found === 'string' ? null : found.at.map((i) => names[i] as string)
+    return { columns: new Map(list.map((x, i) => [names[i] as string, moved(x.origin)])), keys: key ? [key] : [], own: key }
+  }
+
+  private relation(schema: string | null, name: string, view: Relation): Relation | null {
+    const list = (this.byName.get(name.toLowerCase()) ?? []).filter((r) => r.kind !== 'partition' || schema !== null)
+    const exact = list.filter((r) => r.name === name)
+    const among = exact.length > 0 ? exact : list
+    // The single database of MySQL and SQLite is the schema "", whatever a view calls it.
+    const inSchema = among.find((r) => r.schema === (schema ?? view.schema)) ?? among.find((r) => r.schema === '')
+    return inSchema ?? (schema === null && among.length === 1 ? (among[0] as Relation) : null)
+  }
+
+  /** Columns of the query, in order; null where a star stands for something that cannot be followed. */
+  private items(query: Query, sources: ReturnType<Lineages['sources']>): readonly Listed[] | null {
+    const found: Listed[] = []
+    for (const item of query.items) {
+      if (item.kind === 'other') found.push({ name: item.name, origin: null, at: null })
+      else if (item.kind === 'column') {
+        const at = this.resolve(item.column, sources)
+        found.push({ name: item.name, origin: at?.origin ?? null, at: at?.key ?? null })
+      } else {
+        for (const alias of item.source === null ? sources.keys() : [item.source]) {
+          const given = sources.get(alias)?.given
+          if (!given) return null
+          for (const [name, origin] of given.columns) found.push({ name, origin, at: columnKey(alias, name) })
+        }
+      }
+    }
+    return found
+  }
+
+  private resolve(c: ColumnName, sources: ReturnType<Lineages['sources']>): { readonly key: string; readonly origin: Origin | null } | null {
+    const hits = [...sources].filter(([alias, { given }]) => (c.source === null ? given?.columns.has(c.column) : alias === c.source))
+    const [alias, hit] = hits.length === 1 ? (hits[0] as [string, { given: Given | null }]) : []
+    if (alias === undefined || !hit?.given?.columns.has(c.column)) return null
+    return { key: columnKey(alias, c.column), origin: hit.given.columns.get(c.column) ?? null }
+  }
+
+  /** Positions of the columns that tell the query's rows apart; else why there are none. */
+  private key(query: Query, sources: ReturnType<Lineages['sources']>, list: readonly Listed[]): Found | string {
+    if (query.reshaped) return 'its rows are those of several queries, or fewer or more than those it reads'
+    const given = (keys: readonly string[]) => {
+      const at = keys.map((k) => list.findIndex((x) => x.at === k || this.equal(query, sources, x.at, k)))
+      return at.every((i) => i >= 0) ? at : null
+    }
+    if (query.groupedBy) {
+      const grouped = query.groupedBy.map((c) => c && (this.resolve(c, sources)?.key ?? null))
+      if (grouped.some((g) => g === null)) return 'it is grouped by an expression'
+      const whole = grouped as readonly string[]
+      const one = [...sources].find(([alias, { given: g }]) => {
+        const key = g?.own
+        return key?.every((c) => whole.includes(columnKey(alias, c))) && this.determines(query, sources, alias, whole)
+      })
+      const wanted = one ? (one[1].given?.own ?? []).map((c) => columnKey(one[0], c)) : whole
+      const at = given(wanted)
+      return at ? { at, because: `it is grouped by ${wanted.map(keyText).join(', ')}` } : 'it does not give the columns it is grouped by'
+    }
+    const [first] = query.sources
+    if (!first) return 'it reads no table'
+    for (const [alias, { source, given: g }] of sources) {
+      const key = g?.own
+      if (source.nullable || !key || !this.determines(query, sources, alias, null)) continue
+      const at = given(key.map((c) => columnKey(alias, c)))
+      if (at)
+        return {
+          at,
+          because:
+            query.sources.length === 1
+              ? `it gives each row of ${this.sourceText(source)} once`
+              : `it gives each row of ${this.sourceText(source)} once, with at most one of each other`,
+        }
+    }
+    return query.sources.length === 1 ? 'it does not give the key of what it reads' : 'rows of several tables are combined, or the key is not given'
+  }
+
+  private sourceText(s: Source): string {
+    return s.of?.kind === 'relation' ? (s.of.schema === null ? s.of.name : `${s.of.schema}.${s.of.name}`) : s.alias
+  }
+
+  private equal(query: Query, sources: ReturnType<Lineages['sources']>, a: string | null, b: string): boolean {
+    return query.equalities.some((e) => {
+      if (e.onlyFor !== null || !e.right) return false
+      const [l, r] = [this.resolve(e.left, sources)?.key, this.resolve(e.right, sources)?.key]
+      return (l === a && r === b) || (l === b && r === a)
+    })
+  }
+
+  /** Is there, for one row of `start`, at most one row of every other source (or a fixed value of each wanted column)? */
+  private determines(query: Query, sources: ReturnType<Lineages['sources']>, start: string, wanted: readonly string[] | null): boolean {
+    const rows = new Set([start])
+    const fixed = new Set<string>()
+    const isFixed = (key: string) => rows.has(aliasOf(key)) || fixed.has(key)
+    for (let grew = true; grew; ) {
+      grew = false
+      for (const e of query.equalities) {
+        const [l, r] = [this.resolve(e.left, sources)?.key, e.right ? this.resolve(e.right, sources)?.key : null]
+        for (const [a, b] of [
+          [l, r],
+          [r, l],
+        ]) {
+          if (a === undefined || a === null || b === undefined || isFixed(a) || (e.onlyFor && !e.onlyFor.includes(aliasOf(a)))) continue
+          if (b === null || isFixed(b)) {
+            fixed.add(a)
+            grew = true
+          }
+        }
+      }
+      for (const [alias, { given }] of sources) {
+        if (rows.has(alias) || !given?.keys.some((k) => k.every((c) => isFixed(columnKey(alias, c))))) continue
+        rows.add(alias)
+        grew = true
+      }
+    }
+    return wanted ? wanted.every(isFixed) : rows.size === sources.size
+  }
+}
+
+interface Found {
+  /** Positions in the list of columns. */
+  readonly at: readonly number[]
+  readonly because: string
+}
+interface Listed {
+  readonly name: string | null
+  readonly origin: Origin | null
+  /** Which column of which source it is. */
+  readonly at: string | null
+}
+
+const columnKey = (alias: string, column: string) => `${alias}\u0000${column}`
+const aliasOf = (key: string) => key.split('\u0000')[0] as string
+const keyText = (key: string) => key.split('\u0000')[1] as string

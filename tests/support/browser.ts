@@ -1,0 +1,37 @@
+// A page in Chromium as a person has it, and what it complained about.
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core'
+import { appUrl, eventually } from './app.ts'
+
+export interface Visit {
+  readonly browser: Browser
+  readonly page: Page
+  /** Faults in the console; answers that refuse are none. */
+  readonly complaints: readonly string[]
+}
+
+/** `name`: who signs; null for somebody who was never asked. Waits until the web server answers. */
+export async function visit(name: string | null): Promise<Visit> {
+  await eventually('the web server', async () => (await fetch(appUrl).catch(() => null))?.ok)
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  })
+  const context: BrowserContext = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })
+  if (name !== null) await context.addCookies([{ name: 'pelvok-name', value: name, url: appUrl }])
+  const page = await context.newPage()
+  page.setDefaultTimeout(20_000)
+  const complaints: string[] = []
+  page.on('pageerror', (e) => complaints.push(e.message))
+  page.on('console', (m) => {
+    if (m.type() === 'error' && !/status of (4\d\d)/.test(m.text())) complaints.push(m.text())
+  })
+  return { browser, page, complaints }
+}
