@@ -4,12 +4,14 @@ import { applyMigrations, describeLocation, parseUrl } from '../engines/postgres
 import { closeStore, findSource, insertProject, listProjects, updateSource } from '../store/index.ts'
 import start from '../store/migrations/0001-start.sql'
 import rows from '../store/migrations/0002-rows.sql'
+import visits from '../store/migrations/0003-visits.sql'
 import { startJob } from './jobs.ts'
 import { stopQueue } from './queue.ts'
 
 const migrations = [
   { number: 1, name: 'start', sql: start },
   { number: 2, name: 'rows', sql: rows },
+  { number: 3, name: 'visits', sql: visits },
 ]
 
 async function migrate(): Promise<void> {

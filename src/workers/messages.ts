@@ -6,7 +6,7 @@ import type { LedgerEntry } from '../core/model/index.ts'
 import type { NamingRule } from '../core/names/index.ts'
 import type { Bulk, Day, Detail, DocketItem, Heading, Renaming, RuleInForce, SinceVisit, Visit } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
-import type { Scene } from '../core/strata/index.ts'
+import type { MapWish, Scene } from '../core/strata/index.ts'
 
 export type ToWorker =
   | {
@@ -22,14 +22,20 @@ export type ToWorker =
   /** `n` counts what the worker is told: its answers carry the last they know of. */
   | { readonly type: 'append'; readonly n: number; readonly entries: readonly LedgerEntry[] }
   | { readonly type: 'select'; readonly n: number; readonly id: string | null }
+  /** What is wanted on the map. */
+  | { readonly type: 'map'; readonly n: number; readonly wish: MapWish }
   /** Findings like this one and what one ruling on them comes to; `left` are those that it leaves alone. */
   | { readonly type: 'bulk'; readonly ask: number; readonly id: string; readonly left: readonly string[]; readonly batch: string }
   /** What a rule would change; `ask` comes back with the answer. */
   | { readonly type: 'preview'; readonly ask: number; readonly rule: NamingRule }
 
 export interface ReviewView {
+  /** What was wanted on the map, and that. */
+  readonly wish: MapWish
   readonly scene: Scene
   readonly docket: readonly DocketItem[]
+  /** Every entity that stands on the whole map. */
+  readonly entities: readonly { readonly id: string; readonly name: string }[]
   /** Areas from top to bottom. */
   readonly areas: readonly string[]
   readonly progress: readonly AreaDay[]

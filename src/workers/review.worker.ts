@@ -1,7 +1,7 @@
 // Holds the catalog of one review off the main thread: infers once, derives and lays out after each entry.
 import { type Catalog, relationText, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { rowQuestions } from '../core/infer/index.ts'
-import { activeEntries, describeModelDiagnostic, type LedgerEntry } from '../core/model/index.ts'
+import { activeEntries, describeModelDiagnostic, foldAreas, type LedgerEntry } from '../core/model/index.ts'
 import {
   bulkOf,
   type Day,
@@ -22,7 +22,7 @@ import {
   type Visit,
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
-import { layoutMap, mapInput, type Scene } from '../core/strata/index.ts'
+import { isWholeMap, layoutMap, type MapWish, mapInput, type Scene, wholeMap } from '../core/strata/index.ts'
 import type { AreaDay, FromWorker, RowsView, SelectionView, ToWorker } from './messages.ts'
 
 interface Opened {
@@ -37,6 +37,7 @@ let opened: (Opened & { readonly rows: RowsView }) | null = null
 let entries: readonly LedgerEntry[] = []
 let review: Review | null = null
 let scene: Scene | null = null
+let wish: MapWish = wholeMap
 let selected: string | null = null
 /** Number of the last thing told. */
 let heard = 0
@@ -59,17 +60,26 @@ function refresh(): void {
   const base = reviewBase(opened.base.whole, entries, opened.base)
   opened = { ...opened, base }
   review = reviewWith(base, opened.hash, entries)
-  scene = layoutMap(mapInput(base.catalog, base.findings, review.model, opened.statistics))
-  const docket = docketItems(review, placesOnMap(scene, review.model))
-  const areas = scene.bands.map((b) => b.area)
+  const { catalog, findings } = base
+  const { model } = review
+  const { statistics } = opened
+  const areasRuled = foldAreas(entries)
+  const sceneOf = (wanted: MapWish) => layoutMap(mapInput(catalog, findings, model, statistics, areasRuled, wanted))
+  // The docket goes by the whole map, whatever part of it is looked at.
+  const whole = sceneOf(wholeMap)
+  scene = isWholeMap(wish) ? whole : sceneOf(wish)
+  const docket = docketItems(review, placesOnMap(whole, model))
+  const areas = whole.bands.map((b) => b.area)
   const day = dayOf(review, entries, midnight())
   const rows = review.revision.evidence
   post({
     type: 'view',
     heard,
     view: {
+      wish,
       scene,
       docket,
+      entities: model.entities.map((e) => ({ id: e.id, name: e.name })),
       areas,
       progress: daysByArea(docket, areas, day),
       people: day.people,
@@ -155,6 +165,10 @@ async function handle(message: ToWorker): Promise<void> {
       heard = message.n
       selected = message.id
       return answerSelection()
+    case 'map':
+      heard = message.n
+      wish = message.wish
+      return refresh()
     case 'bulk':
       if (opened && review)
         post({ type: 'bulk', ask: message.ask, bulk: bulkOf(message.id, opened.base, review, entries, new Set(message.left), message.batch) })

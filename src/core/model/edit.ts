@@ -53,6 +53,8 @@ export const edit = z.discriminatedUnion('facet', [
   /** The property at the first reference's target, leading to the second's; and the reverse. */
   z.strictObject({ facet: z.literal('join.firstName'), subject, value: name }),
   z.strictObject({ facet: z.literal('join.secondName'), subject, value: name }),
+  /** Of a relation: the subject area it stands in on the map; null for the one that is proposed. */
+  z.strictObject({ facet: z.literal('table.area'), subject, value: z.string().trim().min(1).max(60).nullable() }),
   /** Of a schema, relation, column or routine: does it take part? */
   z.strictObject({ facet: z.literal('scope'), subject, value: z.enum(['in', 'out']) }),
 ])

@@ -1,4 +1,5 @@
 export * from './active.ts'
+export * from './areas.ts'
 export * from './derive.ts'
 export * from './edit.ts'
 export * from './entityModel.ts'

@@ -17,6 +17,7 @@ import {
   type FindingStatus,
   fillOrder,
   fingerprint,
+  foldAreas,
   isGuess,
   type LedgerEntry,
   lifecycleSentences,
@@ -30,6 +31,7 @@ import {
   sentencesOf,
 } from '../model/index.ts'
 import { ruleText } from '../names/index.ts'
+import { groundOf } from '../strata/index.ts'
 import { alikeTo } from './alike.ts'
 import { choiceLabel, structural } from './choices.ts'
 import { sayWithoutRelationship } from './docket.ts'
@@ -100,6 +102,8 @@ export interface Detail {
   readonly columns: readonly { readonly name: string; readonly type: string; readonly nullable: boolean; readonly property: EditableName | null }[]
   /** Of a class: in what order its rows come and go. */
   readonly lifecycle: readonly string[]
+  /** Of a class: the subject area it stands in, whether somebody put it there, and all there are. */
+  readonly area: { readonly name: string | null; readonly ruled: boolean; readonly all: readonly string[] } | null
   readonly related: readonly { readonly id: FindingId; readonly text: string }[]
 }
 
@@ -111,6 +115,8 @@ export function entryText(e: LedgerEntry): string {
         ? `asked ${e.asks.whom} about ${e.finding}: ${e.asks.question}`
         : `${{ accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked about' }[e.verdict]} ${e.finding}`
     case 'edit':
+      if (e.edit.facet === 'table.area')
+        return e.edit.value === null ? `put ${e.edit.subject} back into the area proposed for it` : `put ${e.edit.subject} into the area ${e.edit.value}`
       if (e.edit.facet === 'reference.atMostOne')
         return e.edit.value ? `said that there is at most one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
       return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}`
@@ -197,9 +203,23 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     history: historyOf(finding, entries),
     columns: relation && finding.kind !== 'reference' ? columnsOf(relation, entity) : [],
     lifecycle: finding.kind === 'entity' ? lifecycleOf(finding.subject as EntityId, catalog, r.model) : [],
+    area: finding.kind === 'entity' ? areaOf(finding.subject, catalog, r, entries) : null,
     related: relatedTo(finding, r),
   }
 }
+
+function areaOf(id: string, catalog: Catalog, r: Review, entries: readonly LedgerEntry[]): Detail['area'] {
+  const ruled = foldAreas(entries)
+  const { areas } = groundOf(catalog, r.findings)
+  return { name: ruled.get(id) ?? areas.get(id) ?? null, ruled: ruled.has(id), all: [...new Set([...areas.values(), ...ruled.values()])].sort() }
+}
+
+/** The entry that puts a relation into a subject area, or back where it was proposed. */
+export const areaEntry = (subject: string, area: string | null): EntryBody => ({
+  kind: 'edit',
+  edit: { facet: 'table.area', subject, value: area },
+  note: null,
+})
 
 function alikeCount(f: Finding, r: Review): Detail['alike'] {
   const alike = alikeTo(f, r)
@@ -313,7 +333,11 @@ function columnsOf(relation: Relation, entity: Review['model']['entities'][numbe
 }
 
 function historyOf(f: Finding, entries: readonly LedgerEntry[]): Detail['history'] {
-  const keys = new Set([...f.alternatives.flatMap((a) => a.edits.map(editKey)), editKey({ facet: 'reference.atMostOne', subject: f.subject })])
+  const keys = new Set([
+    ...f.alternatives.flatMap((a) => a.edits.map(editKey)),
+    editKey({ facet: 'reference.atMostOne', subject: f.subject }),
+    editKey({ facet: 'table.area', subject: f.subject }),
+  ])
   return activeEntries(entries)
     .filter(
       (e) =>

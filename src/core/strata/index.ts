@@ -1,3 +1,6 @@
+export { groundOf, hubDegree } from './ground.ts'
 export * from './layout.ts'
 export * from './mapInput.ts'
+export * from './svg.ts'
 export * from './types.ts'
+export * from './walk.ts'

@@ -2,10 +2,10 @@
 import { compareText } from '../catalog/index.ts'
 import { beadRank, type Connection, connect, passingKey, passingRanks } from './connections.ts'
 import { drawConnections, drawLoop } from './draw.ts'
-import { orderBands, orderSlots, placeColumn, type Slot } from './order.ts'
+import { orderSlots, placeColumn, type Slot } from './order.ts'
 import { rankPlates } from './ranks.ts'
 import { breakName, nameWords, size } from './size.ts'
-import type { Band, Box, Knot, MapInput, Plate, PlateInput, Scene } from './types.ts'
+import type { Band, Box, HubMarkInput, Knot, MapInput, Plate, PlateInput, Scene } from './types.ts'
 
 /** Wide enough for the longest word that names break at, within bounds; `character` is the width of one at the size drawn when the whole map is in view. */
 const plateWidth = (plates: readonly PlateInput[]) => {
@@ -13,74 +13,97 @@ const plateWidth = (plates: readonly PlateInput[]) => {
   return Math.round(Math.min(156, Math.max(112, longest * size.character + 14)))
 }
 
+/** What a plate holds, from top to bottom: its name, its table, its ports, and the hubs it refers to. */
+function plateHeights(input: MapInput, names: ReadonlyMap<string, readonly string[]>, ports: ReadonlyMap<string, number>) {
+  const marks = new Map<string, HubMarkInput[]>()
+  for (const m of input.marks) marks.set(m.plate, [...(marks.get(m.plate) ?? []), m])
+  const head = (id: string) => size.head + ((names.get(id)?.length ?? 1) - 1) * size.nameLine
+  const port = (n: number) => (n === 0 ? 0 : n * size.port + 2)
+  const markLines = (n: number) => (n === 0 ? 0 : n * size.markLine + 3)
+  return {
+    marksOf: (id: string) => marks.get(id) ?? [],
+    head,
+    /** Tops of the lines that name hubs, from the top of the plate. */
+    markTop: (id: string) => head(id) + port(ports.get(id) ?? 0),
+    heightOf: (id: string) => head(id) + port(ports.get(id) ?? 0) + markLines(marks.get(id)?.length ?? 0) + size.foot,
+  }
+}
+
 export function layoutMap(input: MapInput): Scene {
   const plates = input.plates.toSorted((a, b) => compareText(a.id, b.id))
   const width = plateWidth(plates)
   const nameLimit = Math.floor((width - 12) / size.character)
-  const onMap = plates.filter((p) => input.areas.has(p.id))
+  const hubs = new Set(input.hubs)
+  const onMap = plates.filter((p) => input.areas.has(p.id) && !hubs.has(p.id))
   const { rankOf, cut, knots } = rankPlates(
     onMap.map((p) => p.id),
     input.lines,
+    input.starts,
   )
   const rankCount = onMap.length === 0 ? 0 : Math.max(...rankOf.values()) + 1
   const connections = connect(input, rankOf, cut)
-  const bandNames = orderBands([...new Set(onMap.map((p) => input.areas.get(p.id) as string))].sort(compareText), bandWeights(connections, input.areas))
+  const used = new Set(onMap.map((p) => input.areas.get(p.id) as string))
+  const bandNames = input.order.filter((a) => used.has(a))
   const bandOf = (id: string) => bandNames.indexOf(input.areas.get(id) as string)
-  const ports = portCounts(connections, rankOf)
   const names = new Map(plates.map((p) => [p.id, breakName(p.name, nameLimit)]))
-  const heightOf = (id: string) => Math.max(size.plate + ((names.get(id)?.length ?? 1) - 1) * size.nameLine, 10 + size.port * (ports.get(id) ?? 0))
+  const heights = plateHeights(input, names, portCounts(connections, rankOf))
+  const { heightOf } = heights
+  const fans = new Map<string, Set<string>>()
+  for (const m of input.marks) fans.set(m.hub, (fans.get(m.hub) ?? new Set()).add(m.plate))
+  const plateAt = (p: PlateInput, x: number, y: number, place: Plate['place'], keys: Plate['keys'] = []): Plate => ({
+    x,
+    y,
+    width,
+    height: heightOf(p.id),
+    id: p.id,
+    nameLines: names.get(p.id) as readonly string[],
+    table: p.table,
+    rows: p.rows,
+    readOnly: p.readOnly,
+    area: input.areas.get(p.id) ?? null,
+    rank: rankOf.get(p.id) ?? null,
+    place,
+    fans: hubs.has(p.id) ? (fans.get(p.id)?.size ?? 0) : null,
+    keys,
+    marks: heights.marksOf(p.id).map((m, i) => ({ hub: m.hub, ids: m.ids, text: m.text, y: y + heights.markTop(p.id) + (i + 1) * size.markLine - 3 })),
+  })
   const slots = makeSlots(onMap, connections, rankOf, bandOf, heightOf)
   const columns = orderSlots([...slots.values()], rankCount)
-  const { top, bands } = placeBands(columns, slots, bandNames, rankCount, onMap.length === 0 ? 0 : width)
   const x = (rank: number) => size.margin + rank * (width + size.gutter)
+  const bandsWidth = rankCount === 0 ? 0 : x(rankCount - 1) + width + size.margin + size.gutter / 2
+  const total = Math.max(bandsWidth, onMap.length === plates.length ? 0 : (width + size.stripGap) * 4 + size.margin)
+  const row = { width: total, plateWidth: width, plateAt, heightOf }
+  const edge = placeStrip(
+    input.hubs.flatMap((id) => plates.filter((p) => p.id === id)),
+    { ...row, y: 0, area: 'Referred to from everywhere', place: 'edge' },
+  )
+  const { top, bands } = placeBands(columns, slots, bandNames, rankCount, total, edge.bottom)
   const boxOf = (id: string): Box => ({ x: x(rankOf.get(id) as number), y: top.get(id) as number, width, height: heightOf(id) })
-  const placed = onMap.map(
-    (p): Plate => ({
-      ...boxOf(p.id),
-      id: p.id,
-      nameLines: names.get(p.id) as readonly string[],
-      table: p.table,
-      rows: p.rows,
-      readOnly: p.readOnly,
-      area: input.areas.get(p.id) as string,
-      rank: rankOf.get(p.id) as number,
-    }),
-  )
   const passingY = (key: string) => (top.get(key) as number) + (slots.get(key) as Slot).height / 2
-  const drawn = drawConnections(connections, { boxOf, passingY, rankX: x, width, rankOf, bandOf })
-  const loops = input.lines
-    .filter((l) => l.child === l.parent && input.areas.has(l.child))
-    .map((l, i, all) => drawLoop(l, boxOf(l.child), all.slice(0, i).filter((o) => o.child === l.child).length))
-  const mapWidth = rankCount === 0 ? 0 : x(rankCount - 1) + width + size.margin + size.gutter / 2
-  const mapHeight = bands.length === 0 ? 0 : (bands[bands.length - 1] as Band).y + (bands[bands.length - 1] as Band).height
+  const portY = (id: string, nth: number) => (top.get(id) as number) + heights.head(id) + (nth + 0.5) * size.port
+  const drawn = drawConnections(connections, { boxOf, portY, passingY, rankX: x, width, rankOf, bandOf })
+  const placed = onMap.map((p) => plateAt(p, boxOf(p.id).x, boxOf(p.id).y, 'band', drawn.keys.get(p.id)))
   const strip = placeStrip(
-    plates.filter((p) => !input.areas.has(p.id)),
-    mapHeight,
-    Math.max(mapWidth, (width + size.stripGap) * 4 + size.margin),
-    width,
-    names,
+    plates.filter((p) => !input.areas.has(p.id) && !hubs.has(p.id)),
+    { ...row, y: bands.at(-1) ? (bands.at(-1) as Band).y + (bands.at(-1) as Band).height : edge.bottom, area: 'Standing alone', place: 'strip' },
   )
-  const total = Math.max(mapWidth, strip.band?.width ?? 0)
+  const all = [...edge.plates, ...placed, ...strip.plates]
+  const boxes = new Map(all.map((p) => [p.id, p]))
+  const loops = input.lines
+    .filter((l) => l.child === l.parent && boxes.has(l.child))
+    .map((l, i, list) => drawLoop(l, boxes.get(l.child) as Box, list.slice(0, i).filter((o) => o.child === l.child).length))
   return {
     width: total,
-    height: strip.band ? strip.band.y + strip.band.height : mapHeight,
+    height: strip.bottom,
     ranks: Array.from({ length: rankCount }, (_, r) => ({ x: x(r), width })),
-    bands: bands.map((b) => ({ ...b, width: total })),
+    bands,
+    edge: edge.band,
     strip: strip.band,
-    plates: [...placed, ...strip.plates],
+    plates: all,
     lines: [...drawn.lines, ...loops],
     beads: drawn.beads,
     knots: knots.map((members) => knotBox(members, placed)),
   }
-}
-
-function bandWeights(connections: readonly Connection[], areas: ReadonlyMap<string, string>): (a: string, b: string) => number {
-  const weights = new Map<string, number>()
-  for (const c of connections) {
-    const key = [areas.get(c.left) as string, areas.get(c.right) as string].sort(compareText).join('\n')
-    weights.set(key, (weights.get(key) ?? 0) + 1)
-  }
-  return (a, b) => weights.get([a, b].sort(compareText).join('\n')) ?? 0
 }
 
 /** The busier side of each plate. On the right, lines with the same multiplicity leave together; on the left each line has its own port. */
@@ -148,15 +171,19 @@ function placeBands(
   names: readonly string[],
   rankCount: number,
   width: number,
+  begin: number,
 ): { readonly top: ReadonlyMap<string, number>; readonly bands: readonly Band[] } {
   const local = new Map<string, number>()
-  for (const column of columns.values()) {
+  // Lines that pass stand closer to each other than plates.
+  const room = (s: Slot) => s.height + (s.key.includes('\n') ? size.passingGap : size.gap)
+  const stack = (column: readonly Slot[], wish: (s: Slot) => number) => {
     const tops = placeColumn(
-      column.map((s) => ({ height: s.height, wish: 0 })),
-      size.gap,
+      column.map((s) => ({ height: room(s), wish: wish(s) })),
+      0,
     )
-    for (const [i, s] of column.entries()) local.set(s.key, tops[i] as number)
+    for (const [i, s] of column.entries()) local.set(s.key, (tops[i] as number) + (room(s) - s.height) / 2)
   }
+  for (const column of columns.values()) stack(column, () => 0)
   const centre = (s: Slot) => (local.get(s.key) as number) + s.height / 2
   for (let round = 0; round < rounds; round += 1) {
     for (let step = 0; step < rankCount; step += 1) {
@@ -168,17 +195,13 @@ function placeBands(
           const near = [...s.before, ...s.after].map((k) => slots.get(k) as Slot).filter((n) => n.band === s.band)
           return near.length === 0 ? centre(s) : near.reduce((sum, n) => sum + centre(n), 0) / near.length
         }
-        const tops = placeColumn(
-          column.map((s) => ({ height: s.height, wish: wish(s) })),
-          size.gap,
-        )
-        for (const [i, s] of column.entries()) local.set(s.key, tops[i] as number)
+        stack(column, wish)
       }
     }
   }
   const top = new Map<string, number>()
   const bands: Band[] = []
-  let y = 0
+  let y = begin
   for (const [band, area] of names.entries()) {
     const own = [...slots.values()].filter((s) => s.band === band)
     const least = Math.min(...own.map((s) => local.get(s.key) as number))
@@ -209,35 +232,28 @@ function knotBox(members: readonly string[], plates: readonly Plate[]): Knot {
   }
 }
 
-function placeStrip(
-  plates: readonly PlateInput[],
-  y: number,
-  available: number,
-  width: number,
-  names: ReadonlyMap<string, readonly string[]>,
-): { readonly plates: readonly Plate[]; readonly band: Band | null } {
-  if (plates.length === 0) return { plates: [], band: null }
-  const perRow = Math.max(1, Math.floor((available - size.margin) / (width + size.stripGap)))
-  const lines = Math.max(...plates.map((p) => names.get(p.id)?.length ?? 1))
-  const height = size.plate + (lines - 1) * size.nameLine
-  const placed = plates.map(
-    (p, i): Plate => ({
-      x: size.margin + (i % perRow) * (width + size.stripGap),
-      y: y + size.bandHead + Math.floor(i / perRow) * (height + size.gap),
-      width,
-      height,
-      id: p.id,
-      nameLines: names.get(p.id) as readonly string[],
-      table: p.table,
-      rows: p.rows,
-      readOnly: p.readOnly,
-      area: null,
-      rank: null,
-    }),
-  )
-  const rows = Math.ceil(plates.length / perRow)
-  return {
-    plates: placed,
-    band: { area: 'Standing alone', count: plates.length, x: 0, y, width: available, height: size.bandHead + rows * (height + size.gap) + size.bandFoot },
+interface StripAt {
+  readonly y: number
+  readonly area: string
+  readonly place: Plate['place']
+  readonly width: number
+  readonly plateWidth: number
+  readonly heightOf: (id: string) => number
+  readonly plateAt: (p: PlateInput, x: number, y: number, place: Plate['place']) => Plate
+}
+
+/** Plates in rows across the map, in the given order. */
+function placeStrip(plates: readonly PlateInput[], at: StripAt): { readonly plates: readonly Plate[]; readonly band: Band | null; readonly bottom: number } {
+  if (plates.length === 0) return { plates: [], band: null, bottom: at.y }
+  const perRow = Math.max(1, Math.floor((at.width - size.margin) / (at.plateWidth + size.stripGap)))
+  const placed: Plate[] = []
+  // A loop on the upper edge of a plate stands clear of the band's name.
+  let y = at.y + size.bandHead + (at.place === 'edge' ? size.gap : 0)
+  for (let i = 0; i < plates.length; i += perRow) {
+    const row = plates.slice(i, i + perRow)
+    for (const [n, p] of row.entries()) placed.push(at.plateAt(p, size.margin + n * (at.plateWidth + size.stripGap), y, at.place))
+    y += Math.max(...row.map((p) => at.heightOf(p.id))) + size.gap
   }
+  const bottom = y + size.bandFoot
+  return { plates: placed, band: { area: at.area, count: plates.length, x: 0, y: at.y, width: at.width, height: bottom - at.y }, bottom }
 }

@@ -36,36 +36,105 @@ export function orderBands(bands: readonly string[], weight: (a: string, b: stri
   return order
 }
 
-const sweeps = 10
+const sweeps = 16
 
 /**
- * Order within each column by the barycentre of the neighbours, sweeping right and left (Sugiyama, Tagawa, Toda 1981).
- * Ties keep the order before, which starts as given. Gives the slots of each `band rank` column from top to bottom.
+ * Order within each column by the barycentre of the neighbours, sweeping right and left (Sugiyama, Tagawa, Toda 1981), then neighbours in a
+ * column change places where that saves crossings (Gansner, Koutsofios, North, Vo 1993, 3.2); the best order seen stays. Ties keep the order
+ * before, which starts as given. Gives the slots of each `band rank` column from top to bottom.
  */
 export function orderSlots(slots: readonly Slot[], rankCount: number): ReadonlyMap<string, readonly Slot[]> {
-  const columns = new Map<string, Slot[]>()
+  let columns = new Map<string, readonly Slot[]>()
   for (const s of slots) columns.set(`${s.band} ${s.rank}`, [...(columns.get(`${s.band} ${s.rank}`) ?? []), s])
+  const byRank = Array.from({ length: rankCount }, (_, rank) => [...columns.keys()].filter((key) => key.endsWith(` ${rank}`)))
   const position = new Map<string, number>()
   const settle = (column: readonly Slot[]) => {
     for (const [i, s] of column.entries()) position.set(s.key, s.band * 1000 + ((i + 0.5) / column.length) * 100)
   }
   for (const column of columns.values()) settle(column)
-  const mean = (keys: readonly string[], s: Slot) =>
-    keys.length === 0 ? (position.get(s.key) as number) : keys.reduce((n, k) => n + (position.get(k) ?? 0), 0) / keys.length
-  for (let sweep = 0; sweep < sweeps; sweep += 1) {
+  const at = (key: string) => position.get(key) ?? 0
+  const mean = (keys: readonly string[], s: Slot) => (keys.length === 0 ? at(s.key) : keys.reduce((n, k) => n + at(k), 0) / keys.length)
+  let best = { crossings: crossingsOf(slots, at), columns }
+  for (let sweep = 0; sweep < sweeps && best.crossings > 0; sweep += 1) {
     const forward = sweep % 2 === 0
+    const next = new Map(columns)
     for (let step = 0; step < rankCount; step += 1) {
-      const rank = forward ? step : rankCount - 1 - step
-      for (const [key, column] of columns) {
-        if (column[0]?.rank !== rank) continue
+      for (const key of byRank[forward ? step : rankCount - 1 - step] ?? []) {
+        const column = next.get(key) as readonly Slot[]
         const ordered = column.map((s, i) => ({ s, i, m: mean(forward ? s.before : s.after, s) })).sort((a, b) => a.m - b.m || a.i - b.i)
-        const next = ordered.map((o) => o.s)
-        columns.set(key, next)
-        settle(next)
+        const swapped = exchange(
+          ordered.map((o) => o.s),
+          at,
+        )
+        next.set(key, swapped)
+        settle(swapped)
       }
     }
+    columns = next
+    const crossings = crossingsOf(slots, at)
+    if (crossings < best.crossings) best = { crossings, columns }
   }
-  return columns
+  return best.columns
+}
+
+/** Neighbours in a column change places where their lines then cross less; a few rounds. */
+function exchange(column: readonly Slot[], at: (key: string) => number): readonly Slot[] {
+  const order = [...column]
+  const places = new Map(order.map((s) => [s.key, { before: s.before.map(at).sort(up), after: s.after.map(at).sort(up) }]))
+  const cost = (a: Slot, b: Slot) => {
+    const [x, y] = [places.get(a.key), places.get(b.key)]
+    return x && y ? inversions(x.before, y.before) + inversions(x.after, y.after) : 0
+  }
+  for (let round = 0, moved = true; round < 4 && moved; round += 1) {
+    moved = false
+    for (let i = 1; i < order.length; i += 1) {
+      const [a, b] = [order[i - 1] as Slot, order[i] as Slot]
+      if (cost(b, a) >= cost(a, b)) continue
+      order[i - 1] = b
+      order[i] = a
+      moved = true
+    }
+  }
+  return order
+}
+
+const up = (a: number, b: number) => a - b
+
+/** Pairs of one of the upper and one of the lower that are the wrong way round; both sorted. */
+function inversions(upper: readonly number[], lower: readonly number[]): number {
+  let n = 0
+  let below = 0
+  for (const u of upper) {
+    while (below < lower.length && (lower[below] as number) < u) below += 1
+    n += below
+  }
+  return n
+}
+
+/** Crossings between neighbouring ranks, by counting inversions with a tree of sums (Barth, Mutzel, Jünger 2004). O(E log V). */
+function crossingsOf(slots: readonly Slot[], at: (key: string) => number): number {
+  const byRank = new Map<number, { readonly a: number; readonly b: number }[]>()
+  for (const s of slots) {
+    const list = byRank.get(s.rank) ?? []
+    byRank.set(s.rank, list)
+    for (const k of s.after) list.push({ a: at(s.key), b: at(k) })
+  }
+  let n = 0
+  for (const edges of byRank.values()) {
+    const ends = [...new Set(edges.map((e) => e.b))].sort(up)
+    const index = new Map(ends.map((y, i) => [y, i + 1]))
+    const sums = new Array<number>(ends.length + 1).fill(0)
+    let seen = 0
+    for (const e of edges.sort((x, y) => x.a - y.a || x.b - y.b)) {
+      const i = index.get(e.b) as number
+      let upTo = 0
+      for (let k = i; k > 0; k -= k & -k) upTo += sums[k] as number
+      n += seen - upTo
+      for (let k = i; k <= ends.length; k += k & -k) sums[k] = (sums[k] as number) + 1
+      seen += 1
+    }
+  }
+  return n
 }
 
 /**

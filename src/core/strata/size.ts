@@ -8,11 +8,17 @@ export const size = {
   bandFoot: 16,
   gap: 16,
   passing: 8,
+  passingGap: 6,
   beadPassing: 38,
   beadName: 9,
-  plate: 42,
+  /** From the top of a plate to its first port: one line of its name, and the table with its rows. */
+  head: 38,
+  foot: 4,
   nameLine: 16,
-  port: 16,
+  port: 14,
+  /** A line that names a hub. */
+  markLine: 15,
+  inset: 9,
   stripGap: 16,
   character: 8.6,
 } as const

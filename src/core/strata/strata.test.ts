@@ -7,7 +7,7 @@ import { proposeAreas } from './areas.ts'
 import { layoutMap } from './layout.ts'
 import { mapInput } from './mapInput.ts'
 import { orderBands, placeColumn } from './order.ts'
-import { rankPlates } from './ranks.ts'
+import { lateRanks, rankPlates } from './ranks.ts'
 import type { LineInput } from './types.ts'
 
 const line = (child: string, parent: string, optional = false): LineInput => ({
@@ -18,6 +18,9 @@ const line = (child: string, parent: string, optional = false): LineInput => ({
   parentMark: '1',
   optional,
   state: 'enforced',
+  columns: `${parent}_id`,
+  childEnd: parent,
+  parentEnd: `${child}s`,
 })
 
 describe('ranks', () => {
@@ -30,8 +33,14 @@ describe('ranks', () => {
     ])
   })
   it('a lookup moves next to what uses it', () => {
-    const { rankOf } = rankPlates(['a', 'b', 'c', 'kind'], [line('b', 'a'), line('c', 'b'), line('c', 'kind')])
-    expect(rankOf.get('kind')).toBe(1)
+    const late = lateRanks(['a', 'b', 'c', 'kind'], [line('b', 'a'), line('c', 'b'), line('c', 'kind')])
+    expect([...late]).toEqual([['kind', 1]])
+    expect(rankPlates(['c', 'kind'], [line('c', 'kind')], late).rankOf).toEqual(
+      new Map([
+        ['c', 2],
+        ['kind', 1],
+      ]),
+    )
   })
   it('a knot is cut at an optional reference', () => {
     const { knots, cut, rankOf } = rankPlates(['crate', 'token'], [line('crate', 'token', true), line('token', 'crate')])

@@ -124,21 +124,20 @@ function Narrow({ docket, since }: { docket: DocketHandle; since: SinceVisit | n
   return (
     <details className="mt-1" open={narrowed}>
       <summary className="cursor-pointer text-soft">Narrow to …</summary>
-      <div className="mt-1 grid grid-cols-[76px_1fr] items-center gap-1">
+      <div className="mt-1 grid grid-cols-2 gap-1">
         {narrowings.map((n) => (
-          <label key={n} className="contents">
-            <span className="text-soft">{n}</span>
-            <select
-              className="select select-xs w-full"
-              value={arrangement[n] ?? ''}
-              onChange={(e) => change({ [n]: e.target.value === '' ? null : e.target.value })}
-            >
-              <option value="">any</option>
-              {[...choices[n], ...[arrangement[n] ?? []].flat().filter((v) => !choices[n].includes(v))].map((v) => (
-                <option key={v}>{v}</option>
-              ))}
-            </select>
-          </label>
+          <select
+            key={n}
+            aria-label={`Narrow by ${n}`}
+            className={`select select-xs w-full ${arrangement[n] === null ? 'text-soft' : ''}`}
+            value={arrangement[n] ?? ''}
+            onChange={(e) => change({ [n]: e.target.value === '' ? null : e.target.value })}
+          >
+            <option value="">any {n}</option>
+            {[...choices[n], ...[arrangement[n] ?? []].flat().filter((v) => !choices[n].includes(v))].map((v) => (
+              <option key={v}>{v}</option>
+            ))}
+          </select>
         ))}
       </div>
       <p className="mt-1 flex items-center gap-2">

@@ -1,12 +1,16 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import type { RenameQuestion } from '../../core/lineage/index.ts'
 import type { Place } from '../../core/review/index.ts'
+import { type Direction, stepOnMap } from '../../core/strata/index.ts'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import type { JobView } from '../common/job.ts'
+import { deeper, MapBar } from '../map/MapBar.tsx'
+import { type MapHandle, StrataMap } from '../map/StrataMap.tsx'
+import { useMapWish } from '../map/useMapWish.ts'
 import { BulkRuling } from './BulkRuling.tsx'
 import { Day } from './Day.tsx'
 import { Docket } from './Docket.tsx'
@@ -14,7 +18,6 @@ import { Evidence, nameKey } from './Evidence.tsx'
 import { FormerNames } from './FormerNames.tsx'
 import { Names } from './Names.tsx'
 import { RowsRead } from './RowsRead.tsx'
-import { StrataMap } from './StrataMap.tsx'
 import { useDesk } from './useDesk.ts'
 import { useKeys } from './useKeys.ts'
 import type { Visitor } from './useReview.ts'
@@ -54,6 +57,12 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
   const [aside, setAside] = useState<'names' | 'bulk' | 'day' | null>(null)
   const [sealWording, setSealWording] = useState<Wording | null>(null)
   const { detail } = review.selection
+  const map = useRef<MapHandle>(null)
+  const onMap = useMapWish(review, chosen, 'Strata map')
+  const stepTo = (direction: Direction) => {
+    const next = review.view ? stepOnMap(review.view.scene, chosen, direction) : null
+    if (next !== null) desk.select(next, 'walk')
+  }
   const toggle = (what: typeof aside) => setAside((before) => (before === what ? null : what))
   // Another choice closes what was open for the one before.
   const [of, setOf] = useState(chosen)
@@ -87,7 +96,16 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
     p: desk.back,
     n: () => toggle('names'),
     d: () => toggle('day'),
-    escape: () => setAside(null),
+    f: () => act(onMap.focus),
+    w: () => act(onMap.way),
+    g: () => act(() => map.current?.go()),
+    '[': () => onMap.wish.focus && onMap.show(deeper(onMap.wish, -1)),
+    ']': () => onMap.wish.focus && onMap.show(deeper(onMap.wish, 1)),
+    arrowleft: () => stepTo('left'),
+    arrowright: () => stepTo('right'),
+    'shift+arrowup': () => stepTo('up'),
+    'shift+arrowdown': () => stepTo('down'),
+    escape: () => (aside === null ? onMap.all() : setAside(null)),
     '/': () => document.getElementById('docket-search')?.focus(),
   })
 
@@ -133,7 +151,7 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
         since={review.view?.since ?? null}
         back={desk.working !== null && desk.working !== chosen ? desk.back : null}
       />
-      <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
+      <div className="grid min-h-0 grid-rows-[auto_auto_minmax(0,1fr)]">
         <div className="flex items-baseline gap-3 border-b border-rule px-3 py-1.5">
           <h2 className="text-lg">Strata</h2>
           <span className="text-soft">
@@ -171,7 +189,29 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
           </button>
         </div>
         {review.view ? (
-          <StrataMap scene={review.view.scene} selected={chosen} plates={review.selection.plates} onSelect={desk.select} />
+          <MapBar
+            wish={onMap.wish}
+            onWish={onMap.show}
+            entities={review.view.entities}
+            areas={review.view.areas}
+            onFind={(id) => desk.select(`entity:${id}`)}
+            onFocus={() => act(onMap.focus)}
+            onWay={() => act(onMap.way)}
+            wayFrom={onMap.wayFrom}
+            onExport={onMap.save}
+          />
+        ) : (
+          <div />
+        )}
+        {review.view ? (
+          <StrataMap
+            ref={map}
+            scene={review.view.scene}
+            selected={chosen}
+            plates={review.selection.plates}
+            progress={review.view.progress}
+            onSelect={desk.select}
+          />
         ) : (
           <p className="p-6 font-serif text-base text-soft">Reading the snapshot and finding its relationships …</p>
         )}

@@ -2,7 +2,7 @@
 
 import { useEffect, useRef } from 'react'
 
-/** Single keys of the review desk, by their lower-case name; none fires while somebody types, or with a modifier held. */
+/** Single keys of the review desk, by their lower-case name, arrows with `shift+` before it where it is held; none fires while somebody types, or with a modifier held. */
 export function useKeys(keys: Readonly<Record<string, () => void>>): void {
   const latest = useRef(keys)
   latest.current = keys
@@ -10,7 +10,8 @@ export function useKeys(keys: Readonly<Record<string, () => void>>): void {
     const listen = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement | null
       if (event.ctrlKey || event.metaKey || event.altKey || target?.closest('input, textarea, select, [contenteditable="true"]')) return
-      const action = latest.current[event.key.toLowerCase()]
+      const key = event.key.toLowerCase()
+      const action = latest.current[event.shiftKey && key.startsWith('arrow') ? `shift+${key}` : key]
       if (!action) return
       event.preventDefault()
       action()

@@ -6,6 +6,7 @@ import type { Statistics } from '../../core/catalog/index.ts'
 import { decodeEntry, type EntryBody, type LedgerEntry, revertedSeqs } from '../../core/model/index.ts'
 import type { NamingRule } from '../../core/names/index.ts'
 import type { Bulk, Renaming, Visit } from '../../core/review/index.ts'
+import type { MapWish } from '../../core/strata/index.ts'
 import type { FromWorker, ReviewView, SelectionView, ToWorker } from '../../workers/messages.ts'
 import { get, post, type Wording } from '../common/api.ts'
 import type { ProjectEvent } from '../common/job.ts'
@@ -25,6 +26,7 @@ export interface ReviewHandle {
   readonly append: (entries: readonly EntryBody[]) => Promise<boolean>
   readonly takeBack: (seq: number) => Promise<boolean>
   readonly undo: () => Promise<boolean>
+  readonly showMap: (wish: MapWish) => void
   /** What is selected, once all that was sent so far has been answered and drawn: a key pressed right after another acts on what that one came to. */
   readonly shown: () => Promise<SelectionView>
   readonly dismiss: () => void
@@ -81,6 +83,7 @@ export function useReview(
     },
     [tell],
   )
+  const showMap = useCallback((wish: MapWish) => tell((n) => ({ type: 'map', n, wish })), [tell])
   const shown = useCallback(
     () =>
       new Promise<SelectionView>((go) => {
@@ -206,5 +209,5 @@ export function useReview(
     },
     [ask],
   )
-  return { view, selection, wording, select, shown, append, takeBack, undo, dismiss: () => setWording(null), preview, bulk, refreshing }
+  return { view, selection, wording, select, showMap, shown, append, takeBack, undo, dismiss: () => setWording(null), preview, bulk, refreshing }
 }

@@ -1,0 +1,99 @@
+// What of a model is drawn: entities as plates, join tables as beads, references as lines, and what goes to a hub as marks.
+
+import { compareText } from '../catalog/index.ts'
+import type { End, EntityModel, Finding, Relationship } from '../model/index.ts'
+import type { BeadInput, HubMarkInput, LineInput } from './types.ts'
+
+const multiplicity: Readonly<Record<End['leadsTo'], string>> = { 'exactly one': '1', 'at most one': '0–1', 'any number': 'n' }
+
+export interface Drawing {
+  readonly plates: readonly { readonly id: string; readonly name: string; readonly table: string; readonly readOnly: boolean }[]
+  readonly lines: readonly LineInput[]
+  readonly beads: readonly BeadInput[]
+  readonly marks: readonly HubMarkInput[]
+}
+
+const lineOf = (r: Relationship): LineInput => ({
+  id: r.id,
+  child: r.from.entity,
+  parent: r.to.entity,
+  childMark: multiplicity[r.to.leadsTo],
+  parentMark: multiplicity[r.from.leadsTo],
+  optional: r.from.leadsTo === 'at most one',
+  state: r.state,
+  columns: r.from.columns.join(', '),
+  childEnd: r.from.property,
+  parentEnd: r.to.property,
+})
+
+/**
+ * A join table that is an entity with columns of its own, and that nothing else is linked to, is a filled bead, unless a hub is at one of its
+ * ends. A hub keeps its references to itself as loops.
+ */
+export function drawingOf(model: EntityModel, findings: readonly Finding[], hubs: ReadonlySet<string>): Drawing {
+  const joinEntities = new Set(
+    findings
+      .filter((f) => f.kind === 'join-table' && f.alternatives.some((a) => a.key === 'many-to-many' && a.evidence.every((e) => e.kind !== 'referred to')))
+      .map((f) => f.subject),
+  )
+  const nameOf = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
+  const linksOf = new Map<string, Relationship[]>()
+  for (const r of model.relationships) for (const id of new Set([r.from.entity, r.to.entity])) linksOf.set(id, [...(linksOf.get(id) ?? []), r])
+  const filled = new Map<string, BeadInput>()
+  for (const e of model.entities) {
+    const [first, second, ...more] = linksOf.get(e.id) ?? []
+    if (!joinEntities.has(e.id) || !first || !second || more.length > 0 || first.from.entity !== e.id || second.from.entity !== e.id) continue
+    if (hubs.has(first.to.entity) || hubs.has(second.to.entity)) continue
+    filled.set(e.id, {
+      id: e.id,
+      first: first.to.entity,
+      second: second.to.entity,
+      label: e.name,
+      filled: true,
+      state: first.state === 'enforced' ? second.state : first.state,
+    })
+  }
+  const references = model.relationships.filter((r) => r.kind !== 'many-to-many' && !filled.has(r.from.entity))
+  const hollow = model.relationships.filter((r) => r.kind === 'many-to-many' && !r.through?.shortcut)
+  const toHub = (r: Relationship) => r.from.entity !== r.to.entity && (hubs.has(r.from.entity) || hubs.has(r.to.entity))
+  return {
+    plates: model.entities.filter((e) => !filled.has(e.id)).map((e) => ({ id: e.id, name: e.name, table: e.relation.name, readOnly: e.readOnly })),
+    lines: references.filter((r) => !toHub(r)).map(lineOf),
+    beads: [
+      ...hollow
+        .filter((r) => !toHub(r))
+        .map((r): BeadInput => ({ id: r.id, first: r.from.entity, second: r.to.entity, label: r.through?.table.name ?? '', filled: false, state: r.state })),
+      ...filled.values(),
+    ],
+    marks: marksOf(references.filter(toHub), hollow.filter(toHub), hubs, nameOf),
+  }
+}
+
+/** One mark for all references of a plate to one hub, another for the join tables between them. */
+function marksOf(
+  references: readonly Relationship[],
+  joins: readonly Relationship[],
+  hubs: ReadonlySet<string>,
+  nameOf: ReadonlyMap<string, string>,
+): readonly HubMarkInput[] {
+  const marks = new Map<string, { plate: string; hub: string; glyph: string; ids: string[] }>()
+  const add = (plate: string, hub: string, glyph: string, id: string) => {
+    const key = `${plate}\n${hub}\n${glyph}`
+    const mark = marks.get(key) ?? { plate, hub, glyph, ids: [] }
+    mark.ids.push(id)
+    marks.set(key, mark)
+  }
+  for (const r of references) add(r.from.entity, r.to.entity, '▸', r.id)
+  for (const r of joins) {
+    const [plate, hub] = hubs.has(r.to.entity) ? [r.from.entity, r.to.entity] : [r.to.entity, r.from.entity]
+    add(plate, hub, '○', r.id)
+  }
+  return [...marks.values()]
+    .map((m) => ({
+      plate: m.plate,
+      hub: m.hub,
+      text: `${m.glyph} ${nameOf.get(m.hub) ?? m.hub}${m.ids.length > 1 ? ` ×${m.ids.length}` : ''}`,
+      ids: m.ids.sort(compareText),
+    }))
+    .sort((a, b) => compareText(a.plate, b.plate) || compareText(a.text, b.text))
+}
