@@ -31,6 +31,7 @@ export default defineConfig({
           include: ['tests/e2e/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 120_000,
+          expect: { poll: { timeout: 15_000 } },
           fileParallelism: false,
           maxWorkers: 1,
         },

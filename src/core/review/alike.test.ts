@@ -81,4 +81,26 @@ describe('one ruling for all', () => {
     const back = [...entries, ...batchOf(entries, 4).map((reverts, i) => decodeEntry({ seq: 5 + i, at: 'x', by: 'mara', kind: 'revert', reverts }))]
     expect(at(back).model).toEqual(review(catalog, hash, []).model)
   })
+
+  it('references of other columns to other tables are alike where the same facts speak for them, each to its own table', () => {
+    const pairs = ['bay', 'crate', 'lane'].map((t) => table(t, ['id', 'label'], ['id']))
+    const wide = catalogOf(
+      ...pairs,
+      table('ramp', ['id', column('old_bay', { nullable: true })], ['id']),
+      table('dock', ['id', column('old_crate', { nullable: true })], ['id']),
+      table('gate', ['id', column('old_lane', { nullable: true })], ['id']),
+    )
+    const r = reviewWith(reviewBase(wide, []), hash, [])
+    const one = r.findings.find((f) => f.id === 'reference:s.ramp(old_bay)')
+    if (!one) throw new Error('no finding')
+    const alike = alikeTo(one, r)
+    expect(alike?.because).toMatch(/^guessed references with the same for and against/)
+    expect(alike?.members).toHaveLength(3)
+    const bulk = bulkOf(one.id, reviewBase(wide, []), r, [], new Set(), 'b')
+    expect(bulk?.members.map((m) => m.subject)).toContain('s.dock(old_crate) to s.crate(id)')
+    const each = bulk?.actions.find((a) => a.key === 'likeliest')
+    const targets = each?.entries.map((e) => (e.kind === 'rule' && e.edits[0]?.facet === 'reference.target' ? e.edits[0].value?.table : null))
+    expect(targets?.toSorted()).toEqual(['bay', 'crate', 'lane'])
+    expect(bulk?.actions.map((a) => a.key).toSorted()).toEqual(['likeliest', 'none'])
+  })
 })

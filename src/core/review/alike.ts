@@ -68,12 +68,45 @@ function unreachable(kind: never): never {
   throw new Error(`a finding of no known kind: ${String(kind)}`)
 }
 
-/** Findings like this one that wait for a ruling too, itself among them, in order; null where there is no other. O(findings). */
+/** Guessed references of whatever columns to whatever tables that the same facts speak for, and that stand equally: likelier than none, or not. */
+function widerLikeness(f: Finding): { readonly key: string; readonly because: string } | null {
+  const best = f.kind === 'reference' && isGuess(f) ? likeliest(f) : undefined
+  if (!best) return null
+  const facts = best.evidence.flatMap((e) => (e.kind === 'starting point' || e.weight === 0 ? [] : [`${e.weight > 0 ? '' : 'not '}${e.kind}`])).sort()
+  const first = f.alternatives[0] === best
+  return {
+    key: JSON.stringify(['wider', first, facts]),
+    because: `guessed references with the same for and against, ${first ? 'each more likely than none' : 'none of them more likely than none'}`,
+  }
+}
+
+/**
+ * Findings like this one that wait for a ruling too, itself among them, in order; null where there is no other. Of references first those of
+ * the same columns to the same table, and where there are none, those that the same facts speak for. O(findings).
+ */
 export function alikeTo(f: Finding, r: Pick<Review, 'findings' | 'statuses'>): Alike | null {
-  const own = r.statuses.get(f.id) === 'open' ? likeness(f) : null
-  if (!own) return null
-  const members = r.findings.filter((x) => x.kind === f.kind && r.statuses.get(x.id) === 'open' && likeness(x)?.key === own.key)
-  return members.length > 1 ? { because: own.because, members } : null
+  if (r.statuses.get(f.id) !== 'open') return null
+  for (const like of [likeness, widerLikeness]) {
+    const own = like(f)
+    const members = own ? r.findings.filter((x) => x.kind === f.kind && r.statuses.get(x.id) === 'open' && like(x)?.key === own.key) : []
+    if (own && members.length > 1) return { because: own.because, members }
+  }
+  return null
+}
+
+type Answer = Finding['alternatives'][number]
+
+/** The answers that can be given to all of them: those that all have, and where each has its own, the one that is likeliest for each. */
+function answersOf(
+  finding: Finding,
+  members: readonly Finding[],
+): readonly { readonly key: string; readonly label: string; readonly of: (f: Finding) => Answer | undefined }[] {
+  const shared = finding.alternatives
+    .filter((a) => members.every((f) => f.alternatives.some((x) => x.key === a.key)))
+    .map((a) => ({ key: a.key, label: choiceLabel(finding, a.key), of: (f: Finding) => f.alternatives.find((x) => x.key === a.key) }))
+  if (finding.kind !== 'reference' || shared.some((a) => a.key !== noReference)) return shared
+  const own = { key: 'likeliest', label: 'each a reference to the table it most likely is one to', of: likeliest }
+  return finding.alternatives[0].key === noReference ? [...shared, own] : [own, ...shared]
 }
 
 /** The answers that all of them have, each with what it would change; `left` are ids that the ruling leaves alone. */
@@ -82,19 +115,19 @@ export function bulkOf(id: string, base: ReviewBase, r: Review, entries: readonl
   const alike = finding ? alikeTo(finding, r) : null
   if (!finding || !alike) return null
   const taken = alike.members.filter((f) => !left.has(f.id))
-  const shared = finding.alternatives.filter((a) => alike.members.every((f) => f.alternatives.some((x) => x.key === a.key)))
-  const actions = shared.map((a): BulkAction => {
+  const actions = answersOf(finding, alike.members).map((a): BulkAction => {
     const bodies = taken.flatMap((f): EntryBody[] => {
-      const own = f.alternatives.find((x) => x.key === a.key)
+      const own = a.of(f)
       if (!own) return []
       const verdict = own.key === f.alternatives[0].key ? 'accept' : own.key === noReference ? 'reject' : 'amend'
       return [{ ...ruling(f, verdict, structural(own.edits), null), batch } as EntryBody]
     })
-    return { key: a.key, label: choiceLabel(finding, a.key), changes: changesOf(base, r.model, entries, bodies), entries: bodies }
+    return { key: a.key, label: a.label, changes: changesOf(base, r.model, entries, bodies), entries: bodies }
   })
+  const different = new Set(alike.members.map((f) => likeliest(f)?.key)).size > 1
   const members = alike.members.map((f) => ({
     id: f.id,
-    subject: (f.subject.split('>')[0] as string).replaceAll('%20', ' '),
+    subject: `${f.subject.split('>')[0]}${f.kind === 'reference' && different ? ` to ${likeliest(f)?.key ?? ''}` : ''}`.replaceAll('%20', ' '),
     confidence: likeliest(f)?.confidence ?? f.alternatives[0].confidence,
     left: left.has(f.id),
   }))

@@ -9,10 +9,11 @@ const colour = (name: string) => getComputedStyle(document.documentElement).getP
 /** What is wanted on the map, and what changes it. */
 export function useMapWish(review: ReviewHandle, chosen: string | null, title: string) {
   const [wayFrom, setWayFrom] = useState<string | null>(null)
-  const wish = review.view?.wish ?? wholeMap
+  const [wish, setWish] = useState(wholeMap)
   const entity = chosen?.startsWith('entity:') ? chosen.slice('entity:'.length) : (review.selection.plates[0] ?? null)
   const show = (next: MapWish) => {
     setWayFrom(null)
+    setWish(next)
     review.showMap(next)
   }
   return {

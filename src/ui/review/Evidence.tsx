@@ -5,6 +5,7 @@ import type { EntryBody, Evidence as EvidenceFact } from '../../core/model/index
 import { type Detail, type DetailChoice, type EditableName, editOfName } from '../../core/review/index.ts'
 import { Breakable } from '../common/Breakable.tsx'
 import { timeText } from '../common/time.ts'
+import { AreaChoice } from './AreaChoice.tsx'
 import { Ask } from './Ask.tsx'
 import { Note } from './Note.tsx'
 import { NounInput } from './NounInput.tsx'
@@ -74,6 +75,7 @@ function EvidenceOf(p: OfProps) {
           </ul>
         </div>
       ) : null}
+      {detail.area ? <AreaChoice key={`${detail.id} ${detail.area.name}`} subject={detail.subject} area={detail.area} onAppend={p.onAppend} /> : null}
       {detail.related.length > 0 ? (
         <div className="mt-4">
           <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">{detail.kind === 'entity' ? 'Relationships' : 'See also'}</h3>

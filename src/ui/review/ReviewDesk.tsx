@@ -71,43 +71,46 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
     setEditing(null)
     setAside(null)
   }
-  useKeys({
-    j: () => desk.walk(1),
-    k: () => desk.walk(-1),
-    arrowdown: () => desk.walk(1),
-    arrowup: () => desk.walk(-1),
-    a: () => act(({ detail: d }) => d && rule([d.accept])),
-    x: () => act(({ detail: d }) => d?.reject && rule([d.reject])),
-    e: () =>
-      act(({ detail: d }) => {
-        const other = d && d.choices.length > 1 ? d.choices.find((c) => !c.taken) : undefined
-        return other && rule([other.entry])
-      }),
-    s: () => act(desk.skip),
-    m: () =>
-      act(({ detail: d }) => {
-        const name = d?.relationship?.from.name ?? d?.names[0]
-        if (name) setEditing(nameKey(name))
-      }),
-    q: () => act(() => openBox('ask', 'ask-whom')),
-    t: () => act(() => openBox('note', 'note-text')),
-    u: () => act(() => review.undo()),
-    b: () => act(({ detail: d }) => d?.alike && toggle('bulk')),
-    p: desk.back,
-    n: () => toggle('names'),
-    d: () => toggle('day'),
-    f: () => act(onMap.focus),
-    w: () => act(onMap.way),
-    g: () => act(() => map.current?.go()),
-    '[': () => onMap.wish.focus && onMap.show(deeper(onMap.wish, -1)),
-    ']': () => onMap.wish.focus && onMap.show(deeper(onMap.wish, 1)),
-    arrowleft: () => stepTo('left'),
-    arrowright: () => stepTo('right'),
-    'shift+arrowup': () => stepTo('up'),
-    'shift+arrowdown': () => stepTo('down'),
-    escape: () => (aside === null ? onMap.all() : setAside(null)),
-    '/': () => document.getElementById('docket-search')?.focus(),
-  })
+  useKeys(
+    {
+      j: () => desk.walk(1),
+      k: () => desk.walk(-1),
+      arrowdown: () => desk.walk(1),
+      arrowup: () => desk.walk(-1),
+      a: () => act(({ detail: d }) => d && rule([d.accept])),
+      x: () => act(({ detail: d }) => d?.reject && rule([d.reject])),
+      e: () =>
+        act(({ detail: d }) => {
+          const other = d && d.choices.length > 1 ? d.choices.find((c) => !c.taken) : undefined
+          return other && rule([other.entry])
+        }),
+      s: () => act(desk.skip),
+      m: () =>
+        act(({ detail: d }) => {
+          const name = d?.relationship?.from.name ?? d?.names[0]
+          if (name) setEditing(nameKey(name))
+        }, true),
+      q: () => act(() => openBox('ask', 'ask-whom'), true),
+      t: () => act(() => openBox('note', 'note-text'), true),
+      u: () => act(() => review.undo()),
+      b: () => act(({ detail: d }) => d?.alike && toggle('bulk')),
+      p: desk.back,
+      n: () => toggle('names'),
+      d: () => toggle('day'),
+      f: () => act(onMap.focus),
+      w: () => act(onMap.way),
+      g: () => act(() => map.current?.go()),
+      '[': () => onMap.wish.focus && onMap.show(deeper(onMap.wish, -1)),
+      ']': () => onMap.wish.focus && onMap.show(deeper(onMap.wish, 1)),
+      arrowleft: () => stepTo('left'),
+      arrowright: () => stepTo('right'),
+      'shift+arrowup': () => stepTo('up'),
+      'shift+arrowdown': () => stepTo('down'),
+      escape: () => (aside === null ? onMap.all() : setAside(null)),
+      '/': () => document.getElementById('docket-search')?.focus(),
+    },
+    desk.typeAhead,
+  )
 
   const seal = () =>
     void post<{ ledger: number }>(`/api/projects/${projectId}/seal`, {}).then((answer) => {

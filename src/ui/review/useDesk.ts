@@ -28,7 +28,7 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
   const [begun] = useState(() => placeOf(projectId, place))
   const [initial] = useState(address ?? begun.at)
   const review = useReview(projectId, hash, rows, statistics, entries, initial, visitor)
-  const docket = useDocket(review.view, begun.docket)
+  const docket = useDocket(review.view, { ...begun.docket, search: '' })
   /** What is chosen now; the worker's answer with what is known of it follows. */
   const [chosen, setChosen] = useState(initial)
   /** The finding of the docket that was worked on last: one comes back to it from wherever a question led. */
@@ -79,6 +79,7 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
   const now = useRef({ docket, chosen, review })
   now.current = { docket, chosen, review }
 
+  const keys = useRef({ last: Promise.resolve() as Promise<unknown>, waiting: 0, writing: false, typed: '' })
   const walk = (step: number) => {
     const { items } = docket
     const at = items.findIndex((i) => i.id === chosen)
@@ -103,10 +104,41 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
     if (taken && next && now.current.chosen === here) work(next.id, 'walk')
     return taken
   }
-  const keys = useRef<Promise<unknown>>(Promise.resolve())
-  /** One key after the other, each on what the one before it came to: typed ahead, none acts on what is no longer chosen. */
-  const act = (what: (shown: SelectionView) => unknown) => {
-    keys.current = keys.current.then(async () => what(await shown())).catch(reportError)
+  /**
+   * One key after the other, each on what the one before it came to: typed ahead, none acts on what is no longer chosen. `writes`: it opens a
+   * field to write in; what is typed until it stands is text for it, and no commands.
+   */
+  const act = (what: (shown: SelectionView) => unknown, writes = false) => {
+    const k = keys.current
+    if (k.waiting === 0 && review.isSettled()) {
+      const begun = what(review.selection)
+      if (!(begun instanceof Promise)) return
+      k.waiting += 1
+      k.last = begun.catch(reportError).finally(() => {
+        k.waiting -= 1
+      })
+      return
+    }
+    k.waiting += 1
+    k.writing = writes
+    k.last = k.last
+      .then(async () => what(await shown()))
+      .catch(reportError)
+      .finally(() => {
+        k.waiting -= 1
+        // The field is there once React has drawn it.
+        if (writes)
+          requestAnimationFrame(() => {
+            if (k.typed !== '') document.execCommand('insertText', false, k.typed)
+            k.typed = ''
+            k.writing = false
+          })
+      })
+  }
+  /** Text typed while its field is on its way; gives whether there is one. */
+  const typeAhead = (key: string): boolean => {
+    if (keys.current.writing && key.length === 1) keys.current.typed += key
+    return keys.current.writing
   }
   const skip = () => {
     const next = nextWaiting()
@@ -115,7 +147,7 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
   const back = () => {
     if (working !== null) select(working)
   }
-  return { review, docket, chosen, working, select, work, walk, rule, act, skip, back, stop: visit.stop }
+  return { review, docket, chosen, working, select, work, walk, rule, act, typeAhead, skip, back, stop: visit.stop }
 }
 
 export type Desk = ReturnType<typeof useDesk>

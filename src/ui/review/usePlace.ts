@@ -29,7 +29,10 @@ export function usePlace(projectId: string, place: Place, seq: number): { readon
     const now = JSON.parse(text) as Place
     kept.set(projectId, now)
     latest.current = { ...latest.current, place: now, dirty: true }
-    const timer = setTimeout(() => void send(false), pause)
+    const timer = setTimeout(() => {
+      // Unless it was sent meanwhile, as what stops the visit.
+      if (latest.current.dirty) void send(false)
+    }, pause)
     return () => clearTimeout(timer)
   }, [projectId, text, send])
   latest.current.seq = seq

@@ -29,6 +29,8 @@ export interface ReviewHandle {
   readonly showMap: (wish: MapWish) => void
   /** What is selected, once all that was sent so far has been answered and drawn: a key pressed right after another acts on what that one came to. */
   readonly shown: () => Promise<SelectionView>
+  /** Is nothing on its way? Then what is drawn is what is selected. */
+  readonly isSettled: () => boolean
   readonly dismiss: () => void
   /** The server is asked for the page's own numbers again. */
   readonly refreshing: boolean
@@ -73,6 +75,9 @@ export function useReview(
     [send],
   )
   const waiting = useRef<((selection: SelectionView) => void)[]>([])
+  const heardNow = useRef(0)
+  heardNow.current = heard
+  const isSettled = useCallback(() => heardNow.current >= told.current, [])
   useEffect(() => {
     if (heard >= told.current) for (const go of waiting.current.splice(0)) go(selection)
   }, [selection, heard])
@@ -209,5 +214,5 @@ export function useReview(
     },
     [ask],
   )
-  return { view, selection, wording, select, showMap, shown, append, takeBack, undo, dismiss: () => setWording(null), preview, bulk, refreshing }
+  return { view, selection, wording, select, showMap, shown, isSettled, append, takeBack, undo, dismiss: () => setWording(null), preview, bulk, refreshing }
 }

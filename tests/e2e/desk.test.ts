@@ -1,0 +1,287 @@
+// In Chromium, as a person who spends the day there: the docket laid out, the map walked, a place kept, other people's work told.
+import { readFileSync } from 'node:fs'
+import type { Browser, Page } from 'playwright-core'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { appUrl } from '../support/app.ts'
+import { visit } from '../support/browser.ts'
+import { legacyScript } from '../support/legacy.ts'
+
+let browser: Browser
+let page: Page
+let complaints: readonly string[] = []
+let project = ''
+
+const docketOf = (p: Page) => p.getByRole('region', { name: 'Docket' })
+const docket = () => docketOf(page)
+const evidence = () => page.getByRole('region', { name: 'Evidence' })
+const map = () => page.getByRole('region', { name: 'Strata map' })
+const open = async (p: Page, path = '') => {
+  await p.goto(`${project}/review${path}`)
+  await p.locator('.strata .plate').first().waitFor()
+}
+const lit = () => docket().locator('[aria-current="true"]')
+
+async function fromScript(p: Page, name: string, text: string): Promise<string> {
+  await p.goto(`${appUrl}/projects/new`)
+  await p.getByLabel('Name', { exact: true }).fill(name)
+  await p.setInputFiles('input[type=file] >> nth=0', { name: 'a.sql', mimeType: 'text/plain', buffer: Buffer.from(text) })
+  await p.getByText(/understood/).waitFor()
+  await p.getByRole('button', { name: 'Make the project', exact: true }).click()
+  await p.waitForURL(/\/p\/[^/]+\/source$/)
+  return p.url().replace(/\/source$/, '')
+}
+
+beforeAll(async () => {
+  ;({ browser, page, complaints } = await visit('Mara'))
+  project = await fromScript(page, 'Desk', readFileSync('demo/schema.sql', 'utf8'))
+})
+afterAll(async () => {
+  await browser?.close()
+})
+
+describe('the docket', () => {
+  it('keys typed ahead act one after the other, each on what the one before it came to', async () => {
+    await open(page)
+    await docket()
+      .getByRole('button', { name: /^waiting/ })
+      .click()
+    await page.keyboard.press('j')
+    await lit().waitFor()
+    const first = await evidence().locator('p.db').first().textContent()
+    await page.route('**/ledger', async (route) => {
+      await new Promise((resolve) => setTimeout(resolve, 300))
+      await route.continue()
+    })
+    for (const key of ['a', 'a', 'u', 'u']) await page.keyboard.press(key)
+    await page.getByRole('link', { name: 'Ledger 4' }).waitFor()
+    await page.unroute('**/ledger')
+    await page.getByRole('link', { name: 'Ledger 4' }).click()
+    await page.getByText('took back entry').first().waitFor()
+    const said = await page.getByRole('listitem').allTextContents()
+    const accepted = said.flatMap((s) => /accepted (\S+?)Mara/.exec(s)?.[1] ?? [])
+    expect(new Set(accepted).size).toBe(2)
+    expect(accepted.some((id) => id?.includes(first?.trim() ?? '-'))).toBe(true)
+  })
+
+  it('is narrowed, grouped and searched, and stands as it was after a reload', async () => {
+    await open(page)
+    await docket()
+      .getByRole('button', { name: /^relationships/ })
+      .click()
+    await docket().getByText('Narrow to').click()
+    await docket().getByLabel('Narrow by area').selectOption('Hives')
+    await docket().getByLabel('Narrow by kind').selectOption('references')
+    await docket().getByLabel('Order').selectOption('by table')
+    await docket()
+      .getByRole('heading', { name: /field.queen/ })
+      .waitFor()
+    expect(await docket().getByRole('heading', { name: /coop/ }).count()).toBe(0)
+    await page.keyboard.press('j')
+    await page.keyboard.press('j')
+    const chosen = await lit().textContent()
+    await page.waitForTimeout(600)
+    await page.goto(`${project}/code`)
+    await open(page)
+    expect(await docket().getByLabel('Narrow by area').inputValue()).toBe('Hives')
+    await expect.poll(() => lit().textContent()).toBe(chosen)
+    await docket().getByRole('button', { name: 'All again' }).click()
+    await docket().getByLabel('Order').selectOption('riskiest first')
+  })
+
+  it('leads back to where one was, from wherever a question led', async () => {
+    const chosen = await lit().textContent()
+    await page.getByRole('button', { name: 'Fit' }).click()
+    await page.locator('.strata .plate[data-id="coop.season"]').click()
+    await evidence().getByText('becomes the class').waitFor()
+    await docket().getByText('Back to where I was').waitFor()
+    await page.keyboard.press('p')
+    await expect.poll(() => lit().textContent()).toBe(chosen)
+  })
+
+  it('tells at the next visit what somebody else did, and shows it', async () => {
+    await page.keyboard.press('d')
+    const day = page.getByRole('region', { name: 'Day' })
+    await day.getByRole('row', { name: /Hives/ }).waitFor()
+    await day.getByRole('button', { name: 'Stop here' }).click()
+    await day.getByText(/Stopped at entry/).waitFor()
+    const other = await visit('Jon')
+    await open(other.page, '?at=join-table%3Acoop.committee_member')
+    await docketOf(other.page).locator('[aria-current="true"]').waitFor()
+    await other.page.keyboard.press('a')
+    await docketOf(other.page).getByText('accepted, Jon').waitFor()
+    await other.browser.close()
+    await page.goto(`${project}/code`)
+    await open(page)
+    await page.keyboard.press('d')
+    await day.getByText('Jon: 1 entry').waitFor()
+    await day.getByRole('button', { name: 'Show the finding they are about' }).click()
+    await expect
+      .poll(() =>
+        docket()
+          .getByText(/1 shown/)
+          .count(),
+      )
+      .toBe(1)
+    await docket().getByText('accepted, Jon').waitFor()
+    await docket().getByRole('button', { name: 'All again' }).click()
+  })
+})
+
+describe('the map', () => {
+  it('has hubs at its edge, marks for what refers to them, and their lines where they are wanted', async () => {
+    await open(page)
+    await map().getByText('Referred to from everywhere').waitFor()
+    const lines = await map().locator('.line').count()
+    await map().locator('.hub-mark[data-a="coop.attachment"]').first().click()
+    await evidence()
+      .getByText(/keeper/)
+      .first()
+      .waitFor()
+    expect(await map().locator('.hub-mark.chosen').count()).toBe(1)
+    await page.getByLabel('hubs', { exact: true }).check()
+    await expect.poll(() => map().locator('.line').count()).toBeGreaterThan(lines + 10)
+    await page.getByLabel('hubs', { exact: true }).uncheck()
+    await expect.poll(() => map().locator('.line').count()).toBe(lines)
+  })
+
+  it('shows one entity and what is near it, and the way between two', async () => {
+    await open(page, '?at=entity%3Afield.diagnoses')
+    await evidence().getByText('becomes the class').waitFor()
+    await page.keyboard.press('f')
+    await expect.poll(() => map().locator('.plate').count()).toBe(2)
+    await page.keyboard.press(']')
+    await expect.poll(() => map().locator('.plate').count()).toBeGreaterThan(3)
+    await page.keyboard.press('w')
+    await page.getByLabel('Find on the map').fill('Apiary')
+    await evidence().getByText('field.apiary becomes the class').waitFor()
+    await page.keyboard.press('Escape')
+    await page.evaluate(() => (document.activeElement as HTMLElement).blur())
+    await page.keyboard.press('w')
+    await page.getByRole('button', { name: 'Way from Diagnosis to Apiary' }).waitFor()
+    expect(
+      (
+        await map()
+          .locator('.plate')
+          .evaluateAll((all) => all.map((e) => (e as SVGElement).dataset['id']))
+      ).sort(),
+    ).toEqual(['field.apiary', 'field.diagnoses', 'field.hive', 'field.inspection'])
+    await page.keyboard.press('Escape')
+    await expect.poll(() => map().locator('.plate').count()).toBeGreaterThan(25)
+  })
+
+  it('keys walk from plate to line to plate; the nearer, the more is said', async () => {
+    await open(page, '?at=entity%3Afield.diagnoses')
+    await evidence().getByText('becomes the class').waitFor()
+    await page.keyboard.press('ArrowLeft')
+    await map().locator('.line.chosen').waitFor()
+    await evidence().getByText('Diagnosis holds the column inspection_id').waitFor()
+    await page.keyboard.press('ArrowLeft')
+    await evidence().getByText('field.inspection becomes the class').waitFor()
+    await page.keyboard.press('g')
+    const column = map().locator('.plate[data-id="field.diagnoses"] .column').first()
+    await column.waitFor()
+    expect(await column.textContent()).toContain('inspection_id')
+    await page.getByRole('button', { name: 'Fit' }).click()
+    await expect.poll(() => column.isVisible()).toBe(false)
+  })
+
+  it('a table is put into another area and back, and nothing else moves', async () => {
+    await open(page, '?at=entity%3Afield.breed')
+    const bands = () => map().locator('.band-name').allTextContents()
+    const before = await bands()
+    await evidence().getByLabel('Area on the map').fill('Breeding')
+    await evidence().getByRole('button', { name: 'Move there' }).click()
+    await map().getByText('Breeding 1').waitFor()
+    await page.evaluate(() => (document.activeElement as HTMLElement).blur())
+    await page.keyboard.press('u')
+    await expect.poll(bands).toEqual(before)
+  })
+
+  it('is saved as SVG', async () => {
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'SVG' }).click()])
+    const svg = readFileSync(await download.path(), 'utf8')
+    expect(svg).toMatch(/^<svg xmlns/)
+    expect(svg).toContain('>Hive<')
+    expect(svg).not.toContain('var(')
+  })
+})
+
+describe('300 tables', () => {
+  it('what is drawn is at least 10 px high and covered by nothing', async () => {
+    project = await fromScript(page, 'Three hundred', legacyScript(300))
+    await open(page)
+    for (const level of ['middle', 'near']) {
+      if (level === 'near') for (let i = 0; i < 2; i += 1) await page.getByRole('button', { name: 'Zoom in' }).click()
+      const faults = await page.evaluate(() => {
+        const view = (document.querySelector('.strata') as SVGElement).getBoundingClientRect()
+        const k = Number(getComputedStyle(document.querySelector('.strata') as SVGElement).getPropertyValue('--k'))
+        const texts = [...document.querySelectorAll<SVGTextElement>('.strata text')].flatMap((t) => {
+          const b = t.getBoundingClientRect()
+          const size = Number.parseFloat(getComputedStyle(t).fontSize) * k
+          if (b.width === 0 || b.right < view.left || b.left > view.right || b.bottom < view.top || b.top > view.bottom) return []
+          // Of a line of text what is inked: without the room above capitals and below the base line.
+          return [{ says: t.textContent ?? '', size, left: b.left, right: b.right, top: b.top + b.height * 0.28, bottom: b.bottom - b.height * 0.28 }]
+        })
+        const small = texts.filter((t) => t.size < 9.95).map((t) => `${t.says} ${t.size.toFixed(1)}`)
+        const covered = texts.flatMap((a, i) =>
+          texts
+            .slice(i + 1)
+            .flatMap((b) => (a.left < b.right - 1 && b.left < a.right - 1 && a.top < b.bottom && b.top < a.bottom ? [`${a.says} / ${b.says}`] : [])),
+        )
+        return { n: texts.length, small, covered }
+      })
+      console.log(`${level}: ${faults.n} labels, ${faults.small.length} small, ${faults.covered.length} covered ${faults.covered.slice(0, 6).join('; ')}`)
+      expect(faults.n).toBeGreaterThan(30)
+      expect(faults.small).toEqual([])
+      expect(faults.covered).toEqual([])
+    }
+  })
+
+  it('are worked to zero open by keys: most of it in bulk', async () => {
+    await docket()
+      .getByRole('button', { name: /^waiting/ })
+      .click()
+    const waiting = async () =>
+      Number(
+        /\d+/.exec(
+          (await docket()
+            .getByRole('button', { name: /^waiting/ })
+            .textContent()) ?? '',
+        )?.[0],
+      )
+    const begun = await waiting()
+    let [keys, single, inBulk] = [0, 0, 0]
+    const press = async (key: string) => {
+      keys += 1
+      await page.keyboard.press(key)
+    }
+    let bulkKeys = 0
+    await press('j')
+    for (let left = begun; left > 0; ) {
+      await lit().waitFor()
+      const several = evidence().getByRole('button', { name: /at once/ })
+      await expect.poll(async () => (await evidence().locator('p.db').first().textContent())?.trim()).not.toBe('')
+      if ((await several.count()) > 0) {
+        await press('b')
+        await page.getByRole('region', { name: 'One ruling for all' }).getByRole('button', { name: /For/ }).first().waitFor()
+        await press('1')
+        bulkKeys += 2
+        await expect.poll(waiting, { timeout: 15_000 }).toBeLessThan(left)
+        inBulk += left - (await waiting())
+      } else {
+        await press('a')
+        single += 1
+        await expect.poll(waiting, { timeout: 15_000 }).toBeLessThan(left)
+      }
+      left = await waiting()
+    }
+    console.log(`300 tables: ${begun} open; ${inBulk} in bulk with ${bulkKeys} keys, ${single} one by one with ${keys - bulkKeys} keys`)
+    expect(keys - bulkKeys).toBeLessThanOrEqual(1.5 * Math.max(1, single))
+    expect(inBulk).toBeGreaterThanOrEqual(begun / 2)
+    await docket().getByText('Nothing waits for a ruling').waitFor()
+  })
+
+  it('nothing was complained about in the console', () => {
+    expect(complaints).toEqual([])
+  })
+})
