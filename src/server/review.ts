@@ -2,21 +2,8 @@
 import { z } from 'zod'
 import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { inferenceVersion } from '../core/infer/index.ts'
-import {
-  batchOf,
-  checkRevert,
-  defaultThreshold,
-  type Entity,
-  type EntityModel,
-  type EntryBody,
-  editsOf,
-  entryBody,
-  findConflict,
-  type LedgerEntry,
-  settling,
-} from '../core/model/index.ts'
-import { nameProblem } from '../core/names/index.ts'
-import { type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
+import { batchOf, checkRevert, defaultThreshold, entryBody, findConflict, type LedgerEntry, settling } from '../core/model/index.ts'
+import { namingProblem, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
 import { evidenceHash, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
 import {
@@ -45,6 +32,8 @@ export interface ProjectReview {
   readonly hash: SnapshotHash
   /** The whole snapshot; the review is of what takes part. */
   readonly catalog: Catalog
+  /** What takes part, and the rows read as evidence. */
+  readonly base: ReviewBase
   readonly review: Review
   readonly statistics: Statistics
   readonly reading: Reading
@@ -77,6 +66,7 @@ export async function readProjectReview(projectId: string): Promise<ProjectRevie
   return {
     hash: survey.hash,
     catalog: base.whole,
+    base,
     review: reviewWith(base, survey.hash, entries),
     statistics: JSON.parse(survey.statistics) as Statistics,
     reading: JSON.parse(survey.reading) as Reading,
@@ -112,7 +102,7 @@ export async function appendEntries(projectId: string, input: z.infer<typeof rul
     const scoped = input.entries.flatMap((body) => (body.kind === 'scope' ? body.edits : []))
     const outside = scopeProblem(base.whole, scoped)
     if (outside !== null) return { refuse: { reason: 'subject', message: outside } }
-    const message = namingProblem(reviewBase(base.whole, entries, base), entries, input.entries, survey.hash)
+    const message = namingProblem(reviewBase(base.whole, entries, base), survey.hash, entries, input.entries)
     return message === null ? { append: input.entries } : { refuse: { reason: 'name', message } }
   })
 }
@@ -121,37 +111,6 @@ function isThere(catalog: Catalog, address: string): boolean {
   const a = parseAddress(address)
   const r = a && catalog.relations.find((x) => x.schema === a.schema && x.name === a.name)
   return r !== undefined && r !== null && (a?.columns ?? []).every((c) => r.columns.some((x) => x.name === c))
-}
-
-const nameFacets = new Set(['entity.name', 'property.name', 'reference.ownName', 'reference.inverseName', 'join.firstName', 'join.secondName'])
-
-/** A new name must be an identifier, and the model must take it as it stands. Null where all is well. */
-function namingProblem(base: ReviewBase, entries: readonly LedgerEntry[], bodies: readonly EntryBody[], hash: SnapshotHash): string | null {
-  const added = bodies.map((b, i) => ({ ...b, seq: (entries.length + i + 1) as LedgerEntry['seq'], at: '', by: '' }))
-  const names = added.flatMap(editsOf).filter((e) => nameFacets.has(e.facet))
-  if (names.length === 0) return null
-  for (const e of names) {
-    const wanted = e.value as string
-    const problem = nameProblem(wanted, e.facet === 'entity.name' ? 'class' : 'property')
-    if (problem !== null) return `"${wanted}" cannot be used: ${describeNameProblem(problem, e.facet === 'entity.name')}`
-  }
-  const before = reviewWith(base, hash, entries).model.diagnostics.filter((d) => d.code === 'name-taken')
-  const after = reviewWith(base, hash, [...entries, ...added]).model
-  const clash = after.diagnostics.find(
-    (d) => d.code === 'name-taken' && !before.some((b) => b.code === 'name-taken' && b.entity === d.entity && b.wanted === d.wanted),
-  )
-  if (clash?.code !== 'name-taken') return null
-  return clash.entity === ''
-    ? `there is already a class called ${clash.wanted}`
-    : `${ownerName(after, clash.entity)} already has a property called ${clash.wanted}; ${clash.got} is free`
-}
-
-const ownerName = (model: EntityModel, id: Entity['id']) => model.entities.find((e) => e.id === id)?.name ?? id
-
-function describeNameProblem(p: 'empty' | 'not an identifier' | 'reserved', ofClass: boolean): string {
-  if (p === 'empty') return 'a name is needed'
-  if (p === 'not an identifier') return 'a name is letters, digits and underscores, and does not begin with a digit'
-  return ofClass ? 'a class name begins with a capital letter and is not one of TypeScript’s own' : 'TypeScript keeps this name for itself'
 }
 
 /**

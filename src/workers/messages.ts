@@ -4,7 +4,7 @@ import type { Dialect, Statistics } from '../core/catalog/index.ts'
 import type { FileFacts } from '../core/dialect/sqlite/crossCheck.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import type { NamingRule } from '../core/names/index.ts'
-import type { Bulk, Day, Detail, DocketItem, Heading, Renaming, RuleInForce, SinceVisit, Visit } from '../core/review/index.ts'
+import type { Bulk, Day, Detail, DocketItem, EditableName, Heading, RenameCheck, Renaming, RuleInForce, SinceVisit, Visit } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
 import type { MapWish, Scene } from '../core/strata/index.ts'
 
@@ -26,6 +26,8 @@ export type ToWorker =
   | { readonly type: 'map'; readonly n: number; readonly wish: MapWish }
   /** Findings like this one and what one ruling on them comes to; `left` are those that it leaves alone. */
   | { readonly type: 'bulk'; readonly ask: number; readonly id: string; readonly left: readonly string[]; readonly batch: string }
+  /** What a name would come to; `ask` comes back with the answer. */
+  | { readonly type: 'rename'; readonly ask: number; readonly name: EditableName; readonly wanted: string }
   /** What a rule would change; `ask` comes back with the answer. */
   | { readonly type: 'preview'; readonly ask: number; readonly rule: NamingRule }
 
@@ -82,6 +84,7 @@ export type FromWorker =
   | { readonly type: 'selection'; readonly heard: number; readonly selection: SelectionView }
   | { readonly type: 'preview'; readonly ask: number; readonly renamings: readonly Renaming[] }
   | { readonly type: 'bulk'; readonly ask: number; readonly bulk: Bulk | null }
+  | { readonly type: 'rename'; readonly ask: number; readonly check: RenameCheck | null }
   | { readonly type: 'failed'; readonly message: string }
 
 /** Answer to an SQLite file's bytes. */

@@ -4,6 +4,7 @@ import { rowQuestions } from '../core/infer/index.ts'
 import { activeEntries, describeModelDiagnostic, foldAreas, type LedgerEntry } from '../core/model/index.ts'
 import {
   bulkOf,
+  checkRename,
   type Day,
   type DocketItem,
   dayOf,
@@ -172,6 +173,9 @@ async function handle(message: ToWorker): Promise<void> {
     case 'bulk':
       if (opened && review)
         post({ type: 'bulk', ask: message.ask, bulk: bulkOf(message.id, opened.base, review, entries, new Set(message.left), message.batch) })
+      return
+    case 'rename':
+      post({ type: 'rename', ask: message.ask, check: opened ? checkRename(opened.base, opened.hash, entries, message.name, message.wanted) : null })
       return
     case 'preview':
       if (opened) post({ type: 'preview', ask: message.ask, renamings: namingPreview(opened.base, entries, message.rule) })

@@ -256,6 +256,8 @@ function direct(l: Link, { facets, names, acceptsNull, writers, lineages, diagno
   const claimed = rule === null && facets.get('reference.atMostOne', l.subject) === true
   if (claimed) diagnostics.push({ code: 'claimed-one', relation: relationText(l.child) as EntityId, columns: l.target.columns })
   const one = rule !== null || claimed
+  const always = nullable.length > 0 && facets.get('reference.always', l.subject) === true
+  if (always) diagnostics.push({ code: 'claimed-always', relation: relationText(l.child) as EntityId, columns: l.target.columns })
   const child = relationText(l.child) as EntityId
   const parent = relationText(l.parent) as EntityId
   const ownName = facets.get('reference.ownName', l.subject) ?? camelCase(splitWords(l.parent.name))
@@ -270,8 +272,8 @@ function direct(l: Link, { facets, names, acceptsNull, writers, lineages, diagno
       entity: child,
       property: names.claim(child, ownName),
       columns: l.target.columns,
-      leadsTo: nullable.length > 0 ? 'at most one' : 'exactly one',
-      because: nullable.length > 0 ? `${quoted(nullable)} accepts null` : `${quoted(l.target.columns)} not null`,
+      leadsTo: nullable.length > 0 && !always ? 'at most one' : 'exactly one',
+      because: nullable.length > 0 ? `${always ? 'somebody says so; ' : ''}${quoted(nullable)} accepts null` : `${quoted(l.target.columns)} not null`,
     },
     to: {
       entity: parent,

@@ -37,6 +37,8 @@ export const edit = z.discriminatedUnion('facet', [
   z.strictObject({ facet: z.literal('reference.inverseName'), subject, value: name }),
   /** Of a set of columns: that a row has at most one partner there, whatever the database allows; null for what it allows. */
   z.strictObject({ facet: z.literal('reference.atMostOne'), subject, value: z.literal(true).nullable() }),
+  /** Of a set of columns: that every row has a partner there, though the columns accept null; null for what the database allows. */
+  z.strictObject({ facet: z.literal('reference.always'), subject, value: z.literal(true).nullable() }),
   /** Of a table with two references: hidden behind a many-to-many between their targets, or an entity. */
   z.strictObject({
     facet: z.literal('join.reading'),

@@ -117,6 +117,8 @@ export type ModelDiagnostic =
   | { readonly code: 'join-broken'; readonly table: EntityId; readonly missing: string }
   /** Somebody says that there is at most one, and no unique rule keeps it so. */
   | { readonly code: 'claimed-one'; readonly relation: EntityId; readonly columns: readonly string[] }
+  /** Somebody says that there always is one, and a column accepts null. */
+  | { readonly code: 'claimed-always'; readonly relation: EntityId; readonly columns: readonly string[] }
   /** The target is there, and left out of the scope. */
   | { readonly code: 'left-out'; readonly relation: EntityId; readonly constraint: string; readonly target: string }
   | { readonly code: 'outside'; readonly relation: EntityId; readonly constraint: string; readonly target: string }
@@ -147,6 +149,8 @@ export function describeModelDiagnostic(d: ModelDiagnostic): string {
       return `${d.table} cannot be read as a many-to-many without its reference ${d.missing}; it is an entity`
     case 'claimed-one':
       return `${d.relation}(${d.columns.join(', ')}) is said to be one-to-one, and no unique rule keeps it so: a second row would be lost when it is read`
+    case 'claimed-always':
+      return `${d.relation}(${d.columns.join(', ')}) is said to have a partner always, and the database accepts rows without one: such a row could not be read as it is said to be`
     case 'left-out':
       return `foreign key "${d.constraint}" of ${d.relation} refers to ${d.target}, which is left out of the scope`
     case 'outside':

@@ -1,6 +1,5 @@
 // Findings alike: one question asked at many places, what one answer to all of them would change, and the entries that give it.
 import { parseAddress } from '../catalog/index.ts'
-import { emitTypeScript } from '../emit/typescript/index.ts'
 import {
   derive,
   type EntityModel,
@@ -14,6 +13,7 @@ import {
   ruling,
 } from '../model/index.ts'
 import { choiceLabel, structural } from './choices.ts'
+import { changedFiles } from './rename.ts'
 import type { Review, ReviewBase } from './review.ts'
 
 export interface Alike {
@@ -151,17 +151,10 @@ function changesOf(base: ReviewBase, before: EntityModel, entries: readonly Ledg
     ...(fewer > 0 ? [counted(fewer, 'relationship fewer', 'relationships fewer')] : []),
     ...(other > 0 ? [counted(other, 'relationship read otherwise', 'relationships read otherwise')] : []),
   ]
-  const files = changedFiles(before, after)
+  const files = changedFiles(before, after).length
   return [
     model.length === 0 ? 'The model stays as it is; the findings wait no longer.' : `In the model: ${model.join(', ')}.`,
     files === 0 ? 'No file of the code changes.' : `In the code: ${counted(files, 'file changes', 'files change')}.`,
     'No schema change.',
   ]
-}
-
-function changedFiles(before: EntityModel, after: EntityModel): number {
-  const filesOf = (m: EntityModel) =>
-    new Map(emitTypeScript(m, { snapshot: '' as never, evidence: null, ledger: 0, inference: 0 }).map((f) => [f.path, f.text]))
-  const [was, is] = [filesOf(before), filesOf(after)]
-  return [...new Set([...was.keys(), ...is.keys()])].filter((p) => was.get(p) !== is.get(p)).length
 }

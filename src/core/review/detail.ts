@@ -35,7 +35,9 @@ import { groundOf } from '../strata/index.ts'
 import { alikeTo } from './alike.ts'
 import { choiceLabel, structural } from './choices.ts'
 import { sayWithoutRelationship } from './docket.ts'
+import { type Load, type Look, loadsOf, looksOf } from './looks.ts'
 import type { Review } from './review.ts'
+import { cascadeOf, type Side, sidesOf } from './sides.ts'
 
 /** A name that can be edited in place, and the facet an edit of it sets. */
 export interface EditableName {
@@ -63,6 +65,19 @@ export interface DetailChoice {
   readonly entry: EntryBody
 }
 
+/** Says of a reference what the database does not make so, for a reason that is kept; `takes back` needs none. */
+export interface Claim {
+  readonly label: string
+  readonly facet: 'reference.atMostOne' | 'reference.always'
+  readonly value: true | null
+}
+
+export const claimEntry = (subject: string, c: Claim, reason: string | null): EntryBody => ({
+  kind: 'edit',
+  edit: { facet: c.facet, subject, value: c.value },
+  note: reason,
+})
+
 export interface Detail {
   readonly id: FindingId
   readonly kind: Finding['kind']
@@ -76,6 +91,12 @@ export interface Detail {
     readonly to: DetailEnd
     readonly owner: string
     readonly actions: string | null
+    /** What deleting does, in the database and as proposed for the classes. */
+    readonly cascade: readonly string[]
+    /** Both tables' columns; null where one is not in the catalog. */
+    readonly sides: readonly [Side, Side] | null
+    /** What a load would send. */
+    readonly loads: readonly Load[]
   } | null
   /** What it is read as, where no relationship says it. */
   readonly says: string
@@ -84,8 +105,8 @@ export interface Detail {
   readonly accept: EntryBody
   readonly reject: EntryBody | null
   /** Who was asked what, while nobody has ruled since. */
-  /** Says that there is at most one at the other end, or takes that back; null where a rule makes it so, or there can be many by nature. */
-  readonly claim: { readonly label: string; readonly entry: EntryBody } | null
+  /** What can be said against the database, or taken back: that there is at most one, that there always is one. */
+  readonly claims: readonly Claim[]
   /** Others that ask the same: how many with this one, and what makes them alike. */
   readonly alike: { readonly n: number; readonly because: string } | null
   readonly asked: { readonly whom: string; readonly question: string } | null
@@ -98,6 +119,8 @@ export interface Detail {
   readonly fingerprint: string
   /** Entries in force that made it what it is, newest first. */
   readonly history: readonly { readonly seq: number; readonly by: string; readonly at: string; readonly what: string }[]
+  /** What can be asked of the rows. */
+  readonly looks: readonly Look[]
   /** Columns of the table in question, for classes. */
   readonly columns: readonly { readonly name: string; readonly type: string; readonly nullable: boolean; readonly property: EditableName | null }[]
   /** Of a class: in what order its rows come and go. */
@@ -117,6 +140,8 @@ export function entryText(e: LedgerEntry): string {
     case 'edit':
       if (e.edit.facet === 'table.area')
         return e.edit.value === null ? `put ${e.edit.subject} back into the area proposed for it` : `put ${e.edit.subject} into the area ${e.edit.value}`
+      if (e.edit.facet === 'reference.always')
+        return e.edit.value ? `said that there always is one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
       if (e.edit.facet === 'reference.atMostOne')
         return e.edit.value ? `said that there is at most one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
       return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}`
@@ -172,7 +197,7 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     kind: finding.kind,
     status: r.statuses.get(finding.id) ?? 'open',
     title: finding.subject.split('>')[0] as string,
-    relationship: relationship ? relationshipDetail(relationship, finding, r) : null,
+    relationship: relationship ? relationshipDetail(relationship, finding, catalog, r) : null,
     says: relationship ? '' : sayWithoutRelationship(finding, r),
     names: entity ? [{ label: 'class', value: entity.name, facet: 'entity.name', subject: finding.subject }] : [],
     choices: finding.alternatives.map((a, i) => ({
@@ -192,7 +217,7 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
         ? ruling(finding, 'reject', rejection, null)
         : null,
     alike: alikeCount(finding, r),
-    claim: claimOf(finding, relationship ?? null, r),
+    claims: claimsOf(finding, relationship ?? null, r),
     asked: openQuestions(entries).get(finding.id) ?? null,
     subject: finding.subject,
     notes: activeEntries(entries).flatMap((e) =>
@@ -202,6 +227,7 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     fingerprint: fingerprint(finding),
     history: historyOf(finding, entries),
     columns: relation && finding.kind !== 'reference' ? columnsOf(relation, entity) : [],
+    looks: looksOf(finding.id, catalog, r.model),
     lifecycle: finding.kind === 'entity' ? lifecycleOf(finding.subject as EntityId, catalog, r.model) : [],
     area: finding.kind === 'entity' ? areaOf(finding.subject, catalog, r, entries) : null,
     related: relatedTo(finding, r),
@@ -226,16 +252,24 @@ function alikeCount(f: Finding, r: Review): Detail['alike'] {
   return alike && { n: alike.members.length, because: alike.because }
 }
 
-function claimOf(f: Finding, x: Relationship | null, r: Review): Detail['claim'] {
-  if (f.kind !== 'reference' || !x) return null
-  const claimed = r.model.diagnostics.some(
-    (d) =>
-      d.code === 'claimed-one' &&
-      columnsText(parseAddress(d.relation) ?? { schema: '', name: '' }, d.columns.toSorted()) === (f.subject.split('>')[0] as string),
-  )
-  if (x.kind !== 'many-to-one' && !claimed) return null
-  const entry: EntryBody = { kind: 'edit', edit: { facet: 'reference.atMostOne', subject: f.subject, value: claimed ? null : true }, note: null }
-  return { label: claimed ? 'As the database allows: any number' : 'Say that there is at most one', entry }
+function claimsOf(f: Finding, x: Relationship | null, r: Review): readonly Claim[] {
+  if (f.kind !== 'reference' || !x || x.through) return []
+  const claimed = (code: 'claimed-one' | 'claimed-always') =>
+    r.model.diagnostics.some(
+      (d) => d.code === code && columnsText(parseAddress(d.relation) ?? { schema: '', name: '' }, d.columns.toSorted()) === (f.subject.split('>')[0] as string),
+    )
+  const claim = (facet: Claim['facet'], said: boolean, open: boolean, say: string, take: string): readonly Claim[] =>
+    said ? [{ label: take, facet, value: null }] : open ? [{ label: say, facet, value: true }] : []
+  return [
+    ...claim('reference.atMostOne', claimed('claimed-one'), x.kind === 'many-to-one', 'Say that there is at most one', 'As the database allows: any number'),
+    ...claim(
+      'reference.always',
+      claimed('claimed-always'),
+      x.from.leadsTo === 'at most one',
+      'Say that there always is one',
+      'As the database allows: at most one',
+    ),
+  ]
 }
 
 /** The question of a finding as one would put it to a colleague. */
@@ -282,7 +316,7 @@ function takenChoice(f: Finding, r: Review, related: boolean): string {
   return r.model.entities.some((e) => e.id === f.subject) ? 'entity' : f.alternatives[0].key
 }
 
-function relationshipDetail(x: Relationship, f: Finding, r: Review): NonNullable<Detail['relationship']> {
+function relationshipDetail(x: Relationship, f: Finding, catalog: Catalog, r: Review): NonNullable<Detail['relationship']> {
   const names = new Map<string, string>(r.model.entities.map((e) => [e.id, e.name]))
   const facets: readonly [Facet, Facet] = x.kind === 'many-to-many' ? ['join.firstName', 'join.secondName'] : ['reference.ownName', 'reference.inverseName']
   const [fromCode, toCode] = endPreview(x, r.model)
@@ -311,6 +345,9 @@ function relationshipDetail(x: Relationship, f: Finding, r: Review): NonNullable
     to: end(x.to, facets[1], toCode),
     owner,
     actions,
+    cascade: cascadeOf(x, catalog, r.model),
+    sides: sidesOf(x, catalog, r.model),
+    loads: loadsOf(x.id, catalog, r.model),
   }
 }
 

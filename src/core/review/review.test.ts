@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { catalogOf, column, reference, table } from '../../../tests/support/catalogs.ts'
 import { decodeEntry, describeModelDiagnostic, type EntryBody, type LedgerEntry, sentenceText } from '../model/index.ts'
-import { detailOf, docketItems, editOfName, platesOf, progressBy, review } from './index.ts'
+import { type Claim, claimEntry, detailOf, docketItems, editOfName, platesOf, progressBy, review } from './index.ts'
 
 const stamp = column('created_at', { default: { written: 'now()', canonical: 'now()' } })
 const catalog = catalogOf(
@@ -106,14 +106,17 @@ describe('evidence pane', () => {
   it('that there is at most one can be said, is flagged, and taken back', () => {
     const d = at('reference:s.crate(bay_id)')
     expect(d.relationship?.kind).toBe('many-to-one')
-    const claimed = at(d.id, d.claim?.entry as EntryBody)
+    const [one, always] = d.claims
+    expect(always).toBeUndefined()
+    const said1 = claimEntry(d.subject, one as Claim, 'the office keeps it so')
+    const claimed = at(d.id, said1)
     expect(claimed.relationship?.kind).toBe('one-to-one')
     expect(claimed.relationship?.to.name?.value).toBe('crate')
     expect(claimed.history[0]?.what).toBe('said that there is at most one by s.crate(bay_id)')
     expect(claimed.relationship?.to.because).toMatch(/somebody says so; no unique rule/)
-    const said = review(catalog, 'x' as never, entriesOf(d.claim?.entry as EntryBody)).model.diagnostics.map(describeModelDiagnostic)
+    const said = review(catalog, 'x' as never, entriesOf(said1)).model.diagnostics.map(describeModelDiagnostic)
     expect(said).toEqual([expect.stringMatching(/s\.crate\(bay_id\) is said to be one-to-one, and no unique rule keeps it so/)])
-    expect(at(d.id, d.claim?.entry as EntryBody, claimed.claim?.entry as EntryBody).relationship?.kind).toBe('many-to-one')
+    expect(at(d.id, said1, claimEntry(d.subject, claimed.claims[0] as Claim, null)).relationship?.kind).toBe('many-to-one')
   })
 
   it('notes stand beside what they are about, and rule on nothing', () => {

@@ -1,19 +1,12 @@
 // The queries that row evidence is read with. How far the values of some columns are values of keys elsewhere takes one pass over the
 // child, whatever the number of keys; the query that is kept for each key asks the same of it alone.
 import type { Dialect } from '../catalog/index.ts'
-import { quoteIdent } from '../dialect/postgres/quote.ts'
+import { identQuoter } from '../dialect/quoting.ts'
 import type { RowEnd } from './rowEvidence.ts'
 
-/** Double quotes for SQLite, whose own keywords differ ("SQLite Keywords"). */
-const quoters: Readonly<Partial<Record<Dialect, (name: string) => string>>> = {
-  postgresql: quoteIdent,
-  sqlite: (name) => `"${name.replaceAll('"', '""')}"`,
-}
-
 function quoterOf(dialect: Dialect): (name: string) => string {
-  const quote = quoters[dialect]
-  if (!quote) throw new Error(`rows of ${dialect} are not read`)
-  return quote
+  if (dialect === 'mysql') throw new Error(`rows of ${dialect} are not read`)
+  return identQuoter(dialect)
 }
 
 const fromOf = (quote: (name: string) => string, e: RowEnd) => (e.schema === '' ? quote(e.table) : `${quote(e.schema)}.${quote(e.table)}`)

@@ -102,6 +102,19 @@ export async function readRows({ sets, kinds, partners }: Omit<RowQuestions, 'jo
   }
 }
 
+/** Every query that evidence was read with, made again from what it is about: the text that evidence keeps is only ever looked up here. */
+export function evidenceQueries(rows: RowEvidence, dialect: Dialect): ReadonlySet<string> {
+  const of = (i: Inclusion, only: OnlyKind | null) => [null, sampleRows].map((limit) => inclusionSql(dialect, i.child, [i.parent], limit, only))
+  return new Set([
+    ...rows.inclusions.flatMap((i) => of(i, null)),
+    ...rows.kinds.flatMap((k) => [
+      kindSql(dialect, { schema: k.schema, table: k.table, columns: [k.idColumn] }, k.kindColumn, mostKinds),
+      ...k.kinds.flatMap((v) => (v.inclusion ? of(v.inclusion, { column: k.kindColumn, value: v.value }) : [])),
+    ]),
+    ...rows.partners.map((p) => partnerSql(dialect, p.table)),
+  ])
+}
+
 /** A sample of the child against all keys at once, and all its rows against those that stay likely, unless the sample was all. */
 async function ofSet(q: RowQuestion, o: ReadRowsOptions, run: RunQuery): Promise<Answers> {
   const sample = await included(q.child, q.parents, sampleRows, null, o, run)

@@ -263,8 +263,7 @@ declare global {
 function Legend({ hubs }: { hubs: boolean }) {
   return (
     <p className="border-t border-rule px-3 py-0.5 text-[0.85em] text-soft">
-      left is created before right · ── enforced · ─ ─ declared · ╌╌ model only · ··· guessed · ○ join table · ● with own columns
-      {hubs ? ' · ▸ refers to a plate at the top' : ''}
+      left before right · ── enforced · ─ ─ declared · ╌╌ model · ··· guessed · ○ join table · ● with columns{hubs ? ' · ▸ to a hub' : ''}
     </p>
   )
 }

@@ -1,14 +1,16 @@
 'use client'
 
-import { useState } from 'react'
 import type { EntryBody, Evidence as EvidenceFact } from '../../core/model/index.ts'
-import { type Detail, type DetailChoice, type EditableName, editOfName } from '../../core/review/index.ts'
+import { type Detail, type DetailChoice, type EditableName, editOfName, type RenameCheck } from '../../core/review/index.ts'
 import { Breakable } from '../common/Breakable.tsx'
 import { timeText } from '../common/time.ts'
 import { AreaChoice } from './AreaChoice.tsx'
 import { Ask } from './Ask.tsx'
+import { ClaimForm } from './ClaimForm.tsx'
+import { Looks, QueryBox, type RunLook } from './Looks.tsx'
 import { Note } from './Note.tsx'
 import { NounInput } from './NounInput.tsx'
+import { SideBySide } from './SideBySide.tsx'
 import { StatusWord, stateWord } from './Status.tsx'
 
 interface Props {
@@ -18,6 +20,9 @@ interface Props {
   readonly onAppend: (entries: readonly EntryBody[]) => Promise<boolean>
   readonly onTakeBack: (seq: number) => void
   readonly onSelect: (id: string) => void
+  readonly check: (name: EditableName, wanted: string) => Promise<RenameCheck | null>
+  /** Asks the server for rows; null where it has none. */
+  readonly run: RunLook
   /** Rule on this one and all that ask the same. */
   readonly onBulk: () => void
 }
@@ -60,10 +65,21 @@ function EvidenceOf(p: OfProps) {
           key={`${detail.id} ${c.key}`}
           choice={c}
           alone={detail.choices.length === 1}
+          run={p.run}
           onTake={c.taken || c === above ? null : () => void p.onAppend([c.entry])}
         />
       ))}
-      {detail.relationship ? <Ends relationship={detail.relationship} claim={detail.claim} onAppend={p.onAppend} /> : null}
+      {detail.relationship ? <Ends detail={detail} relationship={detail.relationship} onAppend={p.onAppend} /> : null}
+      {detail.relationship?.sides ? <SideBySide sides={detail.relationship.sides} /> : null}
+      <Looks id={detail.id} looks={detail.looks} run={p.run} />
+      {detail.relationship && detail.relationship.loads.length > 0 ? (
+        <div className="mt-4">
+          <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">What a load would send</h3>
+          {detail.relationship.loads.map((l) => (
+            <QueryBox key={l.label} label={l.label} sql={l.sql} run={null} />
+          ))}
+        </div>
+      ) : null}
       {detail.columns.length > 0 ? <Columns {...p} /> : null}
       {detail.lifecycle.length > 0 ? (
         <div className="mt-4">
@@ -121,6 +137,7 @@ function Noun({ name, shown, ...p }: OfProps & { readonly name: EditableName; re
       editing={p.editing === key}
       onEdit={(on) => p.onEdit(on ? key : null)}
       onSave={(value) => p.onAppend([editOfName(name, value)])}
+      check={p.check}
     />
   )
 }
@@ -157,14 +174,21 @@ function ClassName(p: OfProps) {
   )
 }
 
+interface ChoiceProps {
+  readonly choice: DetailChoice
+  readonly alone: boolean
+  readonly onTake: (() => void) | null
+  readonly run: RunLook
+}
+
 /** One answer with what speaks for and against it; those that are not taken fold when there are many. */
-function Choice({ choice, alone, onTake }: { readonly choice: DetailChoice; readonly alone: boolean; readonly onTake: (() => void) | null }) {
+function Choice({ choice, alone, onTake, run }: ChoiceProps) {
   return (
     <details className="mt-3" open={choice.taken || choice.evidence.length < 5}>
       <summary className="cursor-pointer border-b border-rule pb-0.5 font-sans text-sm font-semibold">
         {alone ? 'For and against' : `${choice.taken ? '✓ ' : ''}${choice.label}`} <span className="font-normal text-soft">{choice.confidence.toFixed(2)}</span>
       </summary>
-      <Facts evidence={choice.evidence} />
+      <Facts evidence={choice.evidence} run={run} />
       {onTake === null ? null : (
         <button type="button" className="btn btn-xs h-auto max-w-full whitespace-normal break-words py-0.5 text-left mt-1" onClick={onTake}>
           Read as {choice.label}
@@ -215,7 +239,7 @@ function Rulings({ detail, onAppend, onBulk }: OfProps) {
 }
 
 /** Weight as a bar: plain for, hatched against; the sentence says the rest. */
-function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
+function Facts({ evidence, run }: { readonly evidence: readonly EvidenceFact[]; readonly run: RunLook }) {
   if (evidence.length === 0) return <p className="text-soft">What is left when nothing else is likely.</p>
   const longest = Math.max(1, ...evidence.map((e) => (e.kind === 'starting point' ? 0 : Math.abs(e.weight))))
   const inOdds = evidence.some((e) => e.kind === 'starting point')
@@ -245,7 +269,7 @@ function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
           ) : null}
           <span className="break-words">
             {e.says}
-            {e.query === undefined ? null : <Query sql={e.query} />}
+            {e.query === undefined ? null : <QueryBox label="" sql={e.query} run={run && (() => run({ query: e.query as string }))} />}
           </span>
         </li>
       ))}
@@ -254,27 +278,13 @@ function Facts({ evidence }: { evidence: readonly EvidenceFact[] }) {
   )
 }
 
-/** The query behind a number: shown, and copied to be run again. */
-function Query({ sql }: { readonly sql: string }) {
-  const [copied, setCopied] = useState(false)
-  return (
-    <details className="mt-0.5">
-      <summary className="cursor-pointer text-soft">the query</summary>
-      <pre className="db mt-1 overflow-x-auto border border-rule bg-card p-2 text-[0.92em]">{sql}</pre>
-      <button type="button" className="btn btn-xs mt-1" onClick={() => void navigator.clipboard.writeText(sql).then(() => setCopied(true))}>
-        {copied ? 'Copied' : 'Copy'}
-      </button>
-    </details>
-  )
-}
-
 interface EndsProps {
+  readonly detail: Detail
   readonly relationship: NonNullable<Detail['relationship']>
-  readonly claim: Detail['claim']
   readonly onAppend: Props['onAppend']
 }
 
-function Ends({ relationship, claim, onAppend }: EndsProps) {
+function Ends({ detail, relationship, onAppend }: EndsProps) {
   return (
     <div className="mt-4">
       <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">Both ends</h3>
@@ -286,13 +296,17 @@ function Ends({ relationship, claim, onAppend }: EndsProps) {
           <p className="db bg-card px-2 py-0.5">{e.code}</p>
         </div>
       ))}
-      {claim ? (
-        <button type="button" className="btn btn-xs mt-1" onClick={() => void onAppend([claim.entry])} title="Changes the classes only, never the database">
-          {claim.label}
-        </button>
-      ) : null}
+      {detail.claims.map((c) => (
+        <ClaimForm key={c.label} claim={c} subject={detail.subject} onAppend={onAppend} />
+      ))}
       <p className="mt-2">{relationship.owner.charAt(0).toUpperCase() + relationship.owner.slice(1)}.</p>
       {relationship.actions ? <p className="text-soft">In the database: {relationship.actions}.</p> : null}
+      {relationship.cascade.map((c) => (
+        <p key={c} className={`mt-1 ${/contradict/.test(c) ? 'text-needs' : ''}`}>
+          {/contradict/.test(c) ? '◆ ' : ''}
+          {c}
+        </p>
+      ))}
     </div>
   )
 }

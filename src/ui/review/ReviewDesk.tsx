@@ -1,7 +1,7 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { useRef, useState } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import type { RenameQuestion } from '../../core/lineage/index.ts'
 import type { Place } from '../../core/review/index.ts'
 import { type Direction, stepOnMap } from '../../core/strata/index.ts'
@@ -16,6 +16,7 @@ import { Day } from './Day.tsx'
 import { Docket } from './Docket.tsx'
 import { Evidence, nameKey } from './Evidence.tsx'
 import { FormerNames } from './FormerNames.tsx'
+import { runLookOf } from './Looks.tsx'
 import { Names } from './Names.tsx'
 import { RowsRead } from './RowsRead.tsx'
 import { useDesk } from './useDesk.ts'
@@ -57,6 +58,7 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
   const [aside, setAside] = useState<'names' | 'bulk' | 'day' | null>(null)
   const [sealWording, setSealWording] = useState<Wording | null>(null)
   const { detail } = review.selection
+  const run = useMemo(() => (hasRows ? runLookOf(projectId) : null), [hasRows, projectId])
   const map = useRef<MapHandle>(null)
   const onMap = useMapWish(review, chosen, 'Strata map')
   const stepTo = (direction: Direction) => {
@@ -253,6 +255,8 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
           onAppend={rule}
           onTakeBack={(seq) => void review.takeBack(seq)}
           onSelect={desk.select}
+          check={review.checkRename}
+          run={run}
           onBulk={() => setAside('bulk')}
         />
       )}

@@ -9,11 +9,12 @@ export function useKeys(keys: Readonly<Record<string, () => void>>, typeAhead: (
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement | null
-      if (event.ctrlKey || event.metaKey || event.altKey || target?.closest('input, textarea, select, [contenteditable="true"]')) return
+      if (event.ctrlKey || event.metaKey || event.altKey) return
       if (latest.current.typeAhead(event.key)) {
         event.preventDefault()
         return
       }
+      if (target?.closest('input, textarea, select, [contenteditable="true"]')) return
       const key = event.key.toLowerCase()
       const action = latest.current.keys[event.shiftKey && key.startsWith('arrow') ? `shift+${key}` : key]
       if (!action) return

@@ -5,7 +5,7 @@ import { useCallback, useEffect, useRef, useState, useTransition } from 'react'
 import type { Statistics } from '../../core/catalog/index.ts'
 import { decodeEntry, type EntryBody, type LedgerEntry, revertedSeqs } from '../../core/model/index.ts'
 import type { NamingRule } from '../../core/names/index.ts'
-import type { Bulk, Renaming, Visit } from '../../core/review/index.ts'
+import type { Bulk, EditableName, RenameCheck, Renaming, Visit } from '../../core/review/index.ts'
 import type { MapWish } from '../../core/strata/index.ts'
 import type { FromWorker, ReviewView, SelectionView, ToWorker } from '../../workers/messages.ts'
 import { get, post, type Wording } from '../common/api.ts'
@@ -36,6 +36,8 @@ export interface ReviewHandle {
   readonly refreshing: boolean
   /** What a naming rule would change. An answer that a later question has overtaken never comes. */
   readonly preview: (rule: NamingRule) => Promise<readonly Renaming[]>
+  /** What a name would come to. */
+  readonly checkRename: (name: EditableName, wanted: string) => Promise<RenameCheck | null>
   /** Findings like this one; null where there is no other. */
   readonly bulk: (id: string, left: readonly string[], batch: string) => Promise<Bulk | null>
 }
@@ -117,7 +119,7 @@ export function useReview(
     const made = new Worker(new URL('../../workers/review.worker.ts', import.meta.url), { type: 'module' })
     worker.current = made
     made.onmessage = ({ data }: MessageEvent<FromWorker>) => {
-      if (data.type === 'preview' || data.type === 'bulk') {
+      if (data.type === 'preview' || data.type === 'bulk' || data.type === 'rename') {
         if (data.ask === asked.current.n) asked.current.answer(data)
       } else if (data.type === 'failed')
         setWording({
@@ -214,5 +216,28 @@ export function useReview(
     },
     [ask],
   )
-  return { view, selection, wording, select, showMap, shown, isSettled, append, takeBack, undo, dismiss: () => setWording(null), preview, bulk, refreshing }
+  const checkRename = useCallback(
+    async (name: EditableName, wanted: string) => {
+      const answer = await ask((n) => ({ type: 'rename', ask: n, name, wanted }))
+      return answer.type === 'rename' ? answer.check : null
+    },
+    [ask],
+  )
+  return {
+    view,
+    selection,
+    wording,
+    select,
+    showMap,
+    shown,
+    isSettled,
+    append,
+    takeBack,
+    undo,
+    dismiss: () => setWording(null),
+    preview,
+    bulk,
+    checkRename,
+    refreshing,
+  }
 }
