@@ -14,3 +14,8 @@ export async function identity(): Promise<Identity> {
   const given = (await cookies()).get(nameCookie)?.value
   return given ? { name: given, known: true } : { name: userInfo().username, known: false }
 }
+
+/** Day or night, as this browser chose. */
+export async function theme(): Promise<'day' | 'night'> {
+  return (await cookies()).get('pelvok-theme')?.value === 'night' ? 'night' : 'day'
+}

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next'
 import type { ReactNode } from 'react'
 import { NameQuestion } from '../ui/frame/NameQuestion.tsx'
-import { identity } from './_identity.ts'
+import { identity, theme } from './_identity.ts'
 import './globals.css'
 
 export const metadata: Metadata = {
@@ -11,9 +11,9 @@ export const metadata: Metadata = {
 export const dynamic = 'force-dynamic'
 
 export default async function RootLayout({ children }: { children: ReactNode }) {
-  const who = await identity()
+  const [who, worn] = await Promise.all([identity(), theme()])
   return (
-    <html lang="en" data-theme="day">
+    <html lang="en" data-theme={worn}>
       <body className="h-screen overflow-hidden flex flex-col">
         {children}
         {who.known ? null : <NameQuestion proposed={who.name} />}

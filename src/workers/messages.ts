@@ -4,7 +4,20 @@ import type { Dialect, Statistics } from '../core/catalog/index.ts'
 import type { FileFacts } from '../core/dialect/sqlite/crossCheck.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import type { NamingRule } from '../core/names/index.ts'
-import type { Bulk, Day, Detail, DocketItem, EditableName, Heading, RenameCheck, Renaming, RuleInForce, SinceVisit, Visit } from '../core/review/index.ts'
+import type {
+  Bulk,
+  Day,
+  Detail,
+  DocketItem,
+  EditableName,
+  Heading,
+  RenameCheck,
+  Renaming,
+  RuleInForce,
+  Sheet,
+  SinceVisit,
+  Visit,
+} from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
 import type { MapWish, Scene } from '../core/strata/index.ts'
 
@@ -22,6 +35,8 @@ export type ToWorker =
   /** `n` counts what the worker is told: its answers carry the last they know of. */
   | { readonly type: 'append'; readonly n: number; readonly entries: readonly LedgerEntry[] }
   | { readonly type: 'select'; readonly n: number; readonly id: string | null }
+  /** Are sheets wanted in the place of the map? */
+  | { readonly type: 'sheets'; readonly n: number; readonly on: boolean }
   /** What is wanted on the map. */
   | { readonly type: 'map'; readonly n: number; readonly wish: MapWish }
   /** Findings like this one and what one ruling on them comes to; `left` are those that it leaves alone. */
@@ -77,6 +92,8 @@ export interface SelectionView {
   readonly detail: Detail | null
   /** Plates to light up. */
   readonly plates: readonly string[]
+  /** Sheets of the entities it is about, where they are wanted: one, or both ends. */
+  readonly sheets: readonly Sheet[]
 }
 
 export type FromWorker =

@@ -19,6 +19,7 @@ import {
   reviewBase,
   reviewWith,
   rulesInForce,
+  sheetOf,
   sinceVisit,
   type Visit,
 } from '../core/review/index.ts'
@@ -39,6 +40,7 @@ let entries: readonly LedgerEntry[] = []
 let review: Review | null = null
 let scene: Scene | null = null
 let wish: MapWish = wholeMap
+let sheets = false
 let selected: string | null = null
 /** Number of the last thing told. */
 let heard = 0
@@ -46,9 +48,17 @@ let heard = 0
 const post = (message: FromWorker) => self.postMessage(message)
 
 function selection(): SelectionView {
-  if (!opened || !review || selected === null) return { id: selected, detail: null, plates: [] }
+  if (!opened || !review || selected === null) return { id: selected, detail: null, plates: [], sheets: [] }
+  const { base } = opened
+  const { model } = review
   const drawn = new Set(scene?.plates.map((p) => p.id))
-  return { id: selected, detail: detailOf(selected, opened.base.catalog, review, entries), plates: platesOf(selected, review.model, drawn) }
+  const about = selected.startsWith('entity:') ? [selected.slice('entity:'.length)] : platesOf(selected, model, new Set(model.entities.map((e) => e.id)))
+  return {
+    id: selected,
+    detail: detailOf(selected, base.catalog, review, entries),
+    plates: platesOf(selected, model, drawn),
+    sheets: sheets ? [...new Set(about)].flatMap((id) => sheetOf(id, base.catalog, base.whole, review as Review) ?? []) : [],
+  }
 }
 
 /** Before the snapshot is open there is nothing to show: the view that comes then answers all that was told. */
@@ -165,6 +175,10 @@ async function handle(message: ToWorker): Promise<void> {
     case 'select':
       heard = message.n
       selected = message.id
+      return answerSelection()
+    case 'sheets':
+      heard = message.n
+      sheets = message.on
       return answerSelection()
     case 'map':
       heard = message.n

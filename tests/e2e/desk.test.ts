@@ -206,6 +206,101 @@ describe('the map', () => {
   })
 })
 
+describe('the sheet', () => {
+  it('stands in the place of the map, for a class or both ends, and the address says so', async () => {
+    await open(page, '?at=entity%3Afield.queen')
+    await page.keyboard.press('o')
+    const sheet = page.getByRole('region', { name: 'Sheet' })
+    await sheet.getByRole('heading', { name: 'Queen', exact: true }).waitFor()
+    expect(page.url()).toContain('show=sheet')
+    await page.reload()
+    await sheet.getByText('one queen by id').waitFor()
+    await sheet
+      .getByRole('button', { name: /uses?$/ })
+      .or(sheet.getByText(/^\d+ uses$/))
+      .first()
+      .click()
+    await sheet.getByText('primary key queen_pkey').first().waitFor()
+    await sheet.getByRole('button', { name: /^hive: at most one Hive|^hive: exactly one Hive/ }).click()
+    await sheet.getByRole('heading', { name: 'Hive', exact: true }).waitFor()
+    expect(await sheet.getByRole('article').count()).toBe(2)
+    await page.keyboard.press('o')
+    await map().locator('.line.chosen').waitFor()
+  })
+  it('renames where it stands, told while typing', async () => {
+    await open(page, '?at=entity%3Afield.queen&show=sheet')
+    const sheet = page.getByRole('region', { name: 'Sheet' })
+    await sheet
+      .getByRole('button', { name: 'marked', exact: true })
+      .or(sheet.getByRole('button', { name: 'colour', exact: true }))
+      .first()
+      .click()
+    const field = sheet.getByLabel(/^New name for/)
+    await field.fill('constructor')
+    await sheet.getByText('TypeScript keeps this name for itself').waitFor()
+    await field.press('ArrowDown')
+    expect(await field.inputValue()).toBe('constructorValue')
+    await field.press('Escape')
+  })
+})
+
+describe('everybody', () => {
+  const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
+  const views: readonly (readonly [string, string, string | null])[] = [
+    ['the projects', '/', null],
+    ['a new project', '/projects/new', null],
+    ['the source', '/source', null],
+    ['the scope', '/scope', null],
+    ['the review', '/review?at=entity%3Afield.hive', null],
+    ['evidence of a relationship', '/review?at=reference%3Afield.hive(apiary_id)', null],
+    ['the day', '/review', 'd'],
+    ['naming rules', '/review', 'n'],
+    ['the keys', '/review', 'h'],
+    ['the sheet', '/review?at=entity%3Afield.hive&show=sheet', null],
+    ['the code', '/code', null],
+    ['the plan', '/plan', null],
+    ['the catalog', '/catalog?at=field.hive', null],
+    ['the ledger', '/ledger', null],
+  ]
+  it.each(['day', 'night'])('can read every view by %s: axe finds nothing serious', async (theme) => {
+    await page.context().addCookies([{ name: 'pelvok-theme', value: theme, url: appUrl }])
+    const found: string[] = []
+    for (const [name, path, key] of views) {
+      await page.goto(path === '/' || path.startsWith('/projects') ? `${appUrl}${path}` : `${project}${path}`)
+      await page.getByRole('main').first().waitFor()
+      if (path.startsWith('/review')) await docket().getByRole('listitem').first().waitFor()
+      if (key !== null) await page.keyboard.press(key)
+      await page.waitForTimeout(300)
+      await page.evaluate(axe)
+      const serious = await page.evaluate(async () => {
+        const { axe: run } = window as unknown as {
+          axe: { run: (o: object) => Promise<{ violations: { impact: string; id: string; nodes: { html: string; failureSummary: string }[] }[] }> }
+        }
+        const { violations } = await run.run({ resultTypes: ['violations'] })
+        return violations
+          .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+          .map((v) => `${v.id} (${v.nodes.length}): ${v.nodes[0]?.html.slice(0, 160)} ${v.nodes[0]?.failureSummary.slice(0, 200)}`)
+      })
+      found.push(...serious.map((s) => `${name}: ${s}`))
+    }
+    await page.context().addCookies([{ name: 'pelvok-theme', value: 'day', url: appUrl }])
+    expect(found).toEqual([])
+  })
+  it('folds panes away by key, and finds them folded again', async () => {
+    await open(page)
+    await page.keyboard.press(',')
+    await docket().waitFor({ state: 'detached' })
+    await open(page)
+    await docket().waitFor({ state: 'detached' })
+    await page.keyboard.press(',')
+    await docket().waitFor()
+    await page.keyboard.press('.')
+    await evidence().waitFor({ state: 'detached' })
+    await page.keyboard.press('.')
+    await evidence().waitFor()
+  })
+})
+
 describe('300 tables', () => {
   it('what is drawn is at least 10 px high and covered by nothing', async () => {
     project = await fromScript(page, 'Three hundred', legacyScript(300))

@@ -140,7 +140,8 @@ const endsOf = (id: string, model: EntityModel): readonly string[] =>
 
 const dependencyText = (d: Dependency) => (d.kind === 'relation' ? relationText(d) : `${d.kind} ${d.schema === '' ? '' : `${d.schema}.`}${d.name}`)
 
-function dependants(c: Catalog, id: string, mine: (d: Dependency) => boolean): readonly string[] {
+/** What needs an object: tables whose keys lead there, and everything that says it depends on it. */
+export function dependants(c: Catalog, id: string, mine: (d: Dependency) => boolean): readonly string[] {
   const holders = [
     ...c.relations.map((o) => ({ id: relationText(o), dependsOn: o.dependsOn })),
     ...c.routines.map((o) => ({ id: `routine ${relationText(o)}(${o.argumentTypes})`, dependsOn: o.dependsOn })),

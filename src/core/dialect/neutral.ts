@@ -23,3 +23,17 @@ export type Neutral =
   | { readonly kind: 'list'; readonly of: Neutral }
   /** Kept as the server prints it. */
   | { readonly kind: 'other'; readonly type: string }
+
+/** A neutral type in words: `list of integer`. */
+export function neutralText(t: Neutral): string {
+  switch (t.kind) {
+    case 'named':
+      return t.schema === '' ? t.name : `${t.schema}.${t.name}`
+    case 'list':
+      return `list of ${neutralText(t.of)}`
+    case 'other':
+      return 'as printed'
+    default:
+      return t.kind
+  }
+}

@@ -9,12 +9,12 @@ import { tags } from '@lezer/highlight'
 import { useEffect, useRef } from 'react'
 
 const ink = HighlightStyle.define([
-  { tag: [tags.keyword, tags.modifier, tags.operatorKeyword], color: '#1d2b3a', fontWeight: '600' },
-  { tag: [tags.string, tags.special(tags.string)], color: '#1f6b5c' },
-  { tag: [tags.comment, tags.lineComment, tags.blockComment], color: '#5f6b76', fontStyle: 'italic' },
-  { tag: [tags.number, tags.bool, tags.null], color: '#8a3a12' },
-  { tag: [tags.typeName, tags.className, tags.standard(tags.name)], color: '#2c4d7a' },
-  { tag: [tags.propertyName, tags.definition(tags.propertyName)], color: '#3b2f57' },
+  { tag: [tags.keyword, tags.modifier, tags.operatorKeyword], color: 'var(--color-ink)', fontWeight: '600' },
+  { tag: [tags.string, tags.special(tags.string)], color: 'var(--color-code-string)' },
+  { tag: [tags.comment, tags.lineComment, tags.blockComment], color: 'var(--color-soft)', fontStyle: 'italic' },
+  { tag: [tags.number, tags.bool, tags.null], color: 'var(--color-code-number)' },
+  { tag: [tags.typeName, tags.className, tags.standard(tags.name)], color: 'var(--color-code-type)' },
+  { tag: [tags.propertyName, tags.definition(tags.propertyName)], color: 'var(--color-code-name)' },
 ])
 
 const languages = { typescript: () => javascript({ typescript: true }), sql: () => sql({ dialect: PostgreSQL }) } as const

@@ -1,4 +1,5 @@
 import Link from 'next/link'
+import { ThemeButton } from './ThemeButton.tsx'
 
 /** The bar outside projects. */
 export function HomeBar({ name }: { name: string | null }) {
@@ -8,7 +9,10 @@ export function HomeBar({ name }: { name: string | null }) {
         Pelvok
       </Link>
       <span className="text-soft">a schema into decisions, decisions into code and migrations that are proven</span>
-      {name === null ? null : <span className="ml-auto text-soft">{name}</span>}
+      <span className="ml-auto flex gap-4">
+        <ThemeButton />
+        {name === null ? null : <span className="text-soft">{name}</span>}
+      </span>
     </header>
   )
 }

@@ -3,6 +3,7 @@
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
 import { Palette } from './Palette.tsx'
+import { ThemeButton } from './ThemeButton.tsx'
 
 const stages = [
   ['source', 'Source'],
@@ -70,6 +71,7 @@ export function ProjectBar({ id, name, hash, open, planned, entries, who }: Prop
       >
         Ledger {entries}
       </Link>
+      <ThemeButton />
       {who === null ? null : <span className="text-soft">{who}</span>}
     </header>
   )

@@ -1,7 +1,7 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { useMemo, useRef, useState } from 'react'
+import { type RefObject, useMemo, useRef, useState } from 'react'
 import type { RenameQuestion } from '../../core/lineage/index.ts'
 import type { Place } from '../../core/review/index.ts'
 import { type Direction, stepOnMap } from '../../core/strata/index.ts'
@@ -11,16 +11,17 @@ import type { JobView } from '../common/job.ts'
 import { deeper, MapBar } from '../map/MapBar.tsx'
 import { type MapHandle, StrataMap } from '../map/StrataMap.tsx'
 import { useMapWish } from '../map/useMapWish.ts'
-import { BulkRuling } from './BulkRuling.tsx'
-import { Day } from './Day.tsx'
+import { Aside, type AsideKind } from './Aside.tsx'
+import { DeskHead } from './DeskHead.tsx'
 import { Docket } from './Docket.tsx'
-import { Evidence, nameKey } from './Evidence.tsx'
+import { nameKey } from './Evidence.tsx'
 import { FormerNames } from './FormerNames.tsx'
 import { runLookOf } from './Looks.tsx'
-import { Names } from './Names.tsx'
 import { RowsRead } from './RowsRead.tsx'
-import { useDesk } from './useDesk.ts'
+import { Sheets } from './Sheets.tsx'
+import { type Desk, useDesk } from './useDesk.ts'
 import { useKeys } from './useKeys.ts'
+import { usePanes } from './usePanes.ts'
 import type { Visitor } from './useReview.ts'
 
 interface Props {
@@ -55,9 +56,9 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
   const { review, docket, chosen, rule, act } = desk
   const [editing, setEditing] = useState<string | null>(null)
   /** What stands in the place of the evidence. */
-  const [aside, setAside] = useState<'names' | 'bulk' | 'day' | null>(null)
+  const [aside, setAside] = useState<AsideKind>(null)
+  const { folded, toggle: fold } = usePanes()
   const [sealWording, setSealWording] = useState<Wording | null>(null)
-  const { detail } = review.selection
   const run = useMemo(() => (hasRows ? runLookOf(projectId) : null), [hasRows, projectId])
   const map = useRef<MapHandle>(null)
   const onMap = useMapWish(review, chosen, 'Strata map')
@@ -65,7 +66,7 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
     const next = review.view ? stepOnMap(review.view.scene, chosen, direction) : null
     if (next !== null) desk.select(next, 'walk')
   }
-  const toggle = (what: typeof aside) => setAside((before) => (before === what ? null : what))
+  const toggle = (what: AsideKind) => setAside((before) => (before === what ? null : what))
   // Another choice closes what was open for the one before.
   const [of, setOf] = useState(chosen)
   if (of !== chosen) {
@@ -99,9 +100,14 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
       p: desk.back,
       n: () => toggle('names'),
       d: () => toggle('day'),
+      h: () => toggle('help'),
+      '?': () => toggle('help'),
+      ',': () => fold('docket'),
+      '.': () => fold('evidence'),
       f: () => act(onMap.focus),
       w: () => act(onMap.way),
       g: () => act(() => map.current?.go()),
+      o: () => act(desk.toggleSheets),
       '[': () => onMap.wish.focus && onMap.show(deeper(onMap.wish, -1)),
       ']': () => onMap.wish.focus && onMap.show(deeper(onMap.wish, 1)),
       arrowleft: () => stepTo('left'),
@@ -120,9 +126,11 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
       if (answer.ok) router.refresh()
     })
   const wording = review.wording ?? sealWording
+  const left = folded.includes('docket') ? '' : 'clamp(250px,23.4vw,400px) '
+  const right = folded.includes('evidence') && aside === null ? '' : ' clamp(280px,26.6vw,480px)'
   return (
-    <main className="grid h-full grid-cols-[300px_minmax(0,1fr)_340px] grid-rows-[auto_minmax(0,1fr)]">
-      <div className="col-span-3">
+    <main className="grid h-full grid-rows-[auto_minmax(0,1fr)]" style={{ gridTemplateColumns: `${left}minmax(0,1fr)${right}` }}>
+      <div className="col-span-full">
         {wording ? (
           <div className="flex items-start border-b border-rule">
             <div className="flex-1">
@@ -141,125 +149,81 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
           </div>
         ) : null}
       </div>
-      <Docket
-        before={
-          <>
-            {questions.length > 0 ? <FormerNames questions={questions} onAnswer={(entry) => void review.append([entry])} /> : null}
-            {review.view && (hasRows || review.view.rows.dialect === 'sqlite') ? (
-              <RowsRead projectId={projectId} snapshot={hash} rows={review.view.rows} job={rowsJob} />
-            ) : null}
-          </>
-        }
-        docket={docket}
-        selected={chosen}
-        onSelect={desk.work}
-        since={review.view?.since ?? null}
-        back={desk.working !== null && desk.working !== chosen ? desk.back : null}
-      />
-      <div className="grid min-h-0 grid-rows-[auto_auto_minmax(0,1fr)]">
-        <div className="flex items-baseline gap-3 border-b border-rule px-3 py-1.5">
-          <h2 className="text-lg">Strata</h2>
-          <span className="text-soft">
-            {review.view ? `${review.view.scene.plates.length} plates, ${review.view.scene.lines.length} lines, ${review.view.scene.beads.length} beads` : ''}
-          </span>
-          <span className="ml-auto text-soft">
-            {sealed === null ? 'not sealed yet' : review.view && sealed === review.view.head ? `sealed at ${sealed}` : `sealed at ${sealed}, changed since`}
-          </span>
-          <button
-            type="button"
-            className="btn btn-xs"
-            aria-pressed={aside === 'day'}
-            onClick={() => toggle('day')}
-            title="How far the review is, and a place to stop"
-          >
-            <span className="key">D</span> Day
-          </button>
-          <button
-            type="button"
-            className="btn btn-xs"
-            aria-pressed={aside === 'names'}
-            onClick={() => toggle('names')}
-            title="Rules that names are proposed by"
-          >
-            <span className="key">N</span> Naming rules
-          </button>
-          <button
-            type="button"
-            className="btn btn-xs"
-            onClick={seal}
-            disabled={review.view === null || sealed === review.view.head}
-            title="Fix this state: outputs name it, and what needs no ruling is settled"
-          >
-            Seal revision
-          </button>
-        </div>
-        {review.view ? (
-          <MapBar
-            wish={onMap.wish}
-            onWish={onMap.show}
-            entities={review.view.entities}
-            areas={review.view.areas}
-            onFind={(id) => desk.select(`entity:${id}`)}
-            onFocus={() => act(onMap.focus)}
-            onWay={() => act(onMap.way)}
-            wayFrom={onMap.wayFrom}
-            onExport={onMap.save}
-          />
-        ) : (
-          <div />
-        )}
-        {review.view ? (
-          <StrataMap
-            ref={map}
-            scene={review.view.scene}
-            selected={chosen}
-            plates={review.selection.plates}
-            progress={review.view.progress}
-            onSelect={desk.select}
-          />
-        ) : (
-          <p className="p-6 font-serif text-base text-soft">Reading the snapshot and finding its relationships …</p>
-        )}
-      </div>
-      {aside === 'bulk' && chosen !== null && review.view ? (
-        <BulkRuling
-          key={chosen}
-          id={chosen}
-          head={review.view.head}
-          ask={review.bulk}
-          onRule={(entries) => void rule(entries).then((taken) => taken && setAside(null))}
-          onClose={() => setAside(null)}
-        />
-      ) : aside === 'names' && review.view ? (
-        <Names
-          naming={review.view.naming}
-          head={review.view.head}
-          preview={review.preview}
-          onAppend={review.append}
-          onTakeBack={(seq) => void review.takeBack(seq)}
-          onClose={() => setAside(null)}
-        />
-      ) : aside === 'day' && review.view ? (
-        <Day
-          view={review.view}
-          onArea={(area) => docket.change({ area, order: 'by area' })}
-          onFresh={() => docket.change({ fresh: true, show: 'relationships' })}
-          onStop={desk.stop}
-          onClose={() => setAside(null)}
-        />
-      ) : (
-        <Evidence
-          detail={detail}
-          editing={editing}
-          onEdit={setEditing}
-          onAppend={rule}
-          onTakeBack={(seq) => void review.takeBack(seq)}
-          onSelect={desk.select}
-          check={review.checkRename}
-          run={run}
-          onBulk={() => setAside('bulk')}
+      {left === '' ? null : (
+        <Docket
+          before={
+            <>
+              {questions.length > 0 ? <FormerNames questions={questions} onAnswer={(entry) => void review.append([entry])} /> : null}
+              {review.view && (hasRows || review.view.rows.dialect === 'sqlite') ? (
+                <RowsRead projectId={projectId} snapshot={hash} rows={review.view.rows} job={rowsJob} />
+              ) : null}
+            </>
+          }
+          docket={docket}
+          selected={chosen}
+          onSelect={desk.work}
+          since={review.view?.since ?? null}
+          back={desk.working !== null && desk.working !== chosen ? desk.back : null}
         />
       )}
+      <div className="grid min-h-0 min-w-0 grid-rows-[auto_auto_minmax(0,1fr)]">
+        <DeskHead
+          view={review.view}
+          sheets={desk.sheets}
+          canSheet={chosen !== null}
+          onSheets={() => act(desk.toggleSheets)}
+          aside={aside}
+          onAside={toggle}
+          sealed={sealed}
+          onSeal={seal}
+        />
+        <Middle desk={desk} onMap={onMap} map={map} editing={editing} onEdit={setEditing} />
+      </div>
+      {right === '' ? null : <Aside desk={desk} aside={aside} onAside={setAside} editing={editing} onEdit={setEditing} run={run} />}
     </main>
+  )
+}
+
+interface MiddleProps {
+  readonly desk: Desk
+  readonly onMap: ReturnType<typeof useMapWish>
+  readonly map: RefObject<MapHandle | null>
+  readonly editing: string | null
+  readonly onEdit: (key: string | null) => void
+}
+
+/** The map, or sheets in its place. */
+function Middle({ desk, onMap, map, editing, onEdit }: MiddleProps) {
+  const { review, chosen, act } = desk
+  const { view } = review
+  if (!view)
+    return (
+      <>
+        <div />
+        <p className="p-6 font-serif text-base text-soft">Reading the snapshot and finding its relationships …</p>
+      </>
+    )
+  if (desk.sheets)
+    return (
+      <>
+        <div />
+        <Sheets sheets={review.selection.sheets} editing={editing} onEdit={onEdit} onAppend={desk.rule} check={review.checkRename} onSelect={desk.select} />
+      </>
+    )
+  return (
+    <>
+      <MapBar
+        wish={onMap.wish}
+        onWish={onMap.show}
+        entities={view.entities}
+        areas={view.areas}
+        onFind={(id) => desk.select(`entity:${id}`)}
+        onFocus={() => act(onMap.focus)}
+        onWay={() => act(onMap.way)}
+        wayFrom={onMap.wayFrom}
+        onExport={onMap.save}
+      />
+      <StrataMap ref={map} scene={view.scene} selected={chosen} plates={review.selection.plates} progress={view.progress} onSelect={desk.select} />
+    </>
   )
 }

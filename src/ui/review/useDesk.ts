@@ -24,7 +24,8 @@ export type How = 'step' | 'walk'
 
 /** Docket, map and evidence on one selection, which the address names, and what acts on it. */
 export function useDesk({ projectId, hash, rows, statistics, entries, visitor, place }: Of) {
-  const address = useSearchParams().get('at')
+  const params = useSearchParams()
+  const address = params.get('at')
   const [begun] = useState(() => placeOf(projectId, place))
   const [initial] = useState(address ?? begun.at)
   const review = useReview(projectId, hash, rows, statistics, entries, initial, visitor)
@@ -34,7 +35,10 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
   /** The finding of the docket that was worked on last: one comes back to it from wherever a question led. */
   const [working, setWorking] = useState(begun.working)
   const visit = usePlace(projectId, { docket: docket.arrangement, at: chosen, working }, review.view?.head ?? 0)
-  const { select: reviewSelect, shown, refreshing } = review
+  const { select: reviewSelect, wantSheets, shown, refreshing } = review
+  /** Sheets in the place of the map; the address says so. */
+  const [sheets, setSheets] = useState(params.get('show') === 'sheet')
+  useEffect(() => wantSheets(sheets), [sheets, wantSheets])
 
   // The address is written once no refresh is under way: Next loads the page anew where it changes while one is.
   const [wanted, setWanted] = useState<{ readonly id: string; readonly how: How } | null>(
@@ -52,11 +56,11 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
   useEffect(() => {
     if (wanted === null || refreshing) return
     written.current = wanted.id
-    const url = `${location.pathname}?at=${encodeURIComponent(wanted.id)}`
+    const url = `${location.pathname}?at=${encodeURIComponent(wanted.id)}${sheets ? '&show=sheet' : ''}`
     if (wanted.how === 'walk') window.history.replaceState(null, '', url)
     else window.history.pushState(null, '', url)
     setWanted(null)
-  }, [wanted, refreshing])
+  }, [wanted, refreshing, sheets])
   // Going back, a link and the palette change the address from outside.
   useEffect(() => {
     if (address !== written.current) {
@@ -144,10 +148,15 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
     const next = nextWaiting()
     if (next) work(next.id, 'walk')
   }
+  const toggleSheets = () => {
+    if (chosen === null) return
+    setSheets(!sheets)
+    setWanted({ id: chosen, how: 'walk' })
+  }
   const back = () => {
     if (working !== null) select(working)
   }
-  return { review, docket, chosen, working, select, work, walk, rule, act, typeAhead, skip, back, stop: visit.stop }
+  return { review, docket, chosen, working, select, work, walk, rule, act, typeAhead, skip, back, sheets, toggleSheets, stop: visit.stop }
 }
 
 export type Desk = ReturnType<typeof useDesk>

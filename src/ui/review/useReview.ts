@@ -27,6 +27,7 @@ export interface ReviewHandle {
   readonly takeBack: (seq: number) => Promise<boolean>
   readonly undo: () => Promise<boolean>
   readonly showMap: (wish: MapWish) => void
+  readonly wantSheets: (on: boolean) => void
   /** What is selected, once all that was sent so far has been answered and drawn: a key pressed right after another acts on what that one came to. */
   readonly shown: () => Promise<SelectionView>
   /** Is nothing on its way? Then what is drawn is what is selected. */
@@ -44,7 +45,7 @@ export interface ReviewHandle {
 
 type Answered = Extract<FromWorker, { readonly ask: number }>
 
-const nothing: SelectionView = { id: null, detail: null, plates: [] }
+const nothing: SelectionView = { id: null, detail: null, plates: [], sheets: [] }
 
 /** The model of a project in a worker: opened once, then fed with ledger entries, our own and other people's. */
 export function useReview(
@@ -91,6 +92,7 @@ export function useReview(
     [tell],
   )
   const showMap = useCallback((wish: MapWish) => tell((n) => ({ type: 'map', n, wish })), [tell])
+  const wantSheets = useCallback((on: boolean) => tell((n) => ({ type: 'sheets', n, on })), [tell])
   const shown = useCallback(
     () =>
       new Promise<SelectionView>((go) => {
@@ -229,6 +231,7 @@ export function useReview(
     wording,
     select,
     showMap,
+    wantSheets,
     shown,
     isSettled,
     append,

@@ -1,0 +1,187 @@
+// The page of one entity: its columns in the catalog, the model and the code, side by side; what refers to it, how its rows are found, its file.
+import { dependants } from '../browse/index.ts'
+import { type Catalog, type Column, columnsText, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
+import { neutralText } from '../dialect/neutral.ts'
+import { neutralType } from '../dialect/neutralTypes.ts'
+import { emitTypeScript, fileNames, valueTypes } from '../emit/typescript/index.ts'
+import type { Entity, EntityModel, FindingId } from '../model/index.ts'
+import { splitWords } from '../names/index.ts'
+import type { EditableName } from './detail.ts'
+import type { Review } from './review.ts'
+
+export interface SheetColumn {
+  readonly name: string
+  /** The engine's own spelling, what its values are, and the type in the code. */
+  readonly native: string
+  readonly neutral: string
+  readonly target: string
+  /** Must a value be there, and why. */
+  readonly required: boolean
+  readonly because: string
+  /** Default, generation or identity; null where there is none. */
+  readonly value: string | null
+  readonly marks: readonly string[]
+  /** Null where it is left out of the scope. */
+  readonly property: EditableName | null
+  /** What would have to change with it: keys, rules, indexes, checks, references, relationships. */
+  readonly uses: readonly string[]
+}
+
+export interface SheetEnd {
+  readonly id: FindingId
+  readonly property: string
+  readonly leadsTo: string
+  readonly other: string
+  /** The entity at the other end. */
+  readonly entity: string
+  /** What the other end is called. */
+  readonly back: string
+  readonly holds: boolean
+}
+
+/** How rows can be found quickly: one or none by a unique rule, any number by a reference or an index. */
+export interface Finder {
+  readonly says: string
+  readonly by: string
+}
+
+export interface Sheet {
+  readonly id: string
+  readonly entity: string
+  readonly table: string
+  readonly kind: string
+  readonly comment: string | null
+  readonly readOnly: boolean
+  readonly columns: readonly SheetColumn[]
+  readonly ends: readonly SheetEnd[]
+  readonly finders: readonly Finder[]
+  /** Objects of the database that need this one. */
+  readonly neededBy: readonly string[]
+  readonly file: { readonly path: string; readonly text: string } | null
+}
+
+const mentions = (text: string, column: string) =>
+  new RegExp(`(^|[^\\p{L}\\p{N}_$])${column.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}($|[^\\p{L}\\p{N}_$])`, 'iu').test(text)
+
+/** Null where there is no such entity. `whole` has the columns that are left out as well. */
+export function sheetOf(id: string, catalog: Catalog, whole: Catalog, r: Review): Sheet | null {
+  const entity = r.model.entities.find((e) => e.id === id)
+  const relation = whole.relations.find((x) => relationText(x) === id)
+  if (!entity || !relation) return null
+  const nameOf = new Map<string, string>(r.model.entities.map((e) => [e.id, e.name]))
+  const path = `${fileNames(r.model).get(entity.name)}.ts`
+  const file = emitTypeScript(r.model, r.revision).find((f) => f.path === path)
+  const types = valueTypes(r.model)
+  return {
+    id,
+    entity: entity.name,
+    table: id,
+    kind: entity.kind,
+    comment: entity.comment,
+    readOnly: entity.readOnly,
+    columns: relation.columns.map((c) => columnOf(c, relation, entity, catalog, r.model, (type) => types.typeOf(type).text)),
+    ends: endsOf(entity, r.model, nameOf),
+    finders: findersOf(relation, entity),
+    neededBy: dependants(catalog, id, (d) => d.kind === 'relation' && relationText(d) === id),
+    file: file ?? null,
+  }
+}
+
+function columnOf(c: Column, r: Relation, e: Entity, catalog: Catalog, model: EntityModel, target: (type: string) => string): SheetColumn {
+  const property = e.properties.find((p) => p.column === c.name)
+  const value = c.generated ? `always ${c.generated.expression.written}` : c.identity ? `identity, ${c.identity.generation}` : (c.default?.written ?? null)
+  const nullable = property?.nullable ?? c.nullable
+  return {
+    name: c.name,
+    native: c.type,
+    neutral: neutralText(neutralType(catalog.dialect, c.type, isNamedIn(model))),
+    target: property ? `${target(c.type)}${nullable ? ' | null' : ''}` : '',
+    required: !nullable,
+    because: nullable ? 'accepts null' : c.nullable ? 'its type accepts no null' : r.primaryKey?.columns.includes(c.name) ? 'in the primary key' : 'not null',
+    value,
+    marks: marksOf(c.name, r),
+    property: property ? { label: property.name, value: property.name, facet: 'property.name', subject: columnsText(r, [c.name]) } : null,
+    uses: usesOf(c.name, r, e, catalog, model),
+  }
+}
+
+/** Types that the model has names for. */
+function isNamedIn(model: EntityModel): (t: { readonly schema: string; readonly name: string }) => boolean {
+  const named = new Set([...model.enumerations, ...model.namedTypes, ...model.composites].map((t) => `${t.schema} ${t.name}`))
+  return (t) => named.has(`${t.schema} ${t.name}`)
+}
+
+const marksOf = (column: string, r: Relation): readonly string[] => [
+  ...(r.primaryKey?.columns.includes(column) ? ['key'] : []),
+  ...(uniqueRules(r).some((u) => u.kind !== 'primary key' && u.columns.includes(column)) ? ['unique'] : []),
+  ...(r.foreignKeys.some((k) => k.columns.includes(column)) ? ['refers'] : []),
+  ...(r.indexes.some((x) => x.columns[0]?.column === column) ? ['indexed'] : []),
+]
+
+function usesOf(column: string, r: Relation, e: Entity, catalog: Catalog, model: EntityModel): readonly string[] {
+  const own = relationText(r)
+  const has = (columns: readonly (string | null)[]) => columns.includes(column)
+  const incoming = catalog.relations.flatMap((x) =>
+    x.foreignKeys.flatMap((k) =>
+      relationText({ schema: k.target.schema, name: k.target.table }) === own && has(k.target.columns) ? [`foreign key ${k.name} of ${relationText(x)}`] : [],
+    ),
+  )
+  const ends = model.relationships.flatMap((x) =>
+    [x.from, x.to].flatMap((end) => (end.entity === e.id && end.columns.includes(column) ? [`relationship ${e.name}.${end.property}`] : [])),
+  )
+  return [
+    ...uniqueRules(r).flatMap((u) => (has(u.columns) ? [`${u.kind} ${u.name}`] : [])),
+    ...r.foreignKeys.flatMap((k) => (has(k.columns) ? [`foreign key ${k.name}`] : [])),
+    ...r.indexes.flatMap((x) => (!x.unique && has(x.columns.map((i) => i.column)) ? [`index ${x.name}`] : [])),
+    ...r.checks.flatMap((k) => (mentions(k.expression.written, column) ? [`check ${k.name}`] : [])),
+    ...r.columns.flatMap((o) => (o.generated && mentions(o.generated.expression.written, column) ? [`generated column ${o.name}`] : [])),
+    ...incoming,
+    ...new Set(ends),
+  ]
+}
+
+function endsOf(e: Entity, model: EntityModel, nameOf: ReadonlyMap<string, string>): readonly SheetEnd[] {
+  return model.relationships.flatMap((x) =>
+    (
+      [
+        [x.from, x.to, x.through === null],
+        [x.to, x.from, false],
+      ] as const
+    ).flatMap(([own, other, holds]) =>
+      own.entity === e.id
+        ? [
+            {
+              id: x.id,
+              property: own.property,
+              leadsTo: own.leadsTo,
+              other: nameOf.get(other.entity) ?? other.entity,
+              entity: other.entity,
+              back: other.property,
+              holds,
+            },
+          ]
+        : [],
+    ),
+  )
+}
+
+function findersOf(r: Relation, e: Entity): readonly Finder[] {
+  const name = splitWords(e.name).join(' ')
+  const propertyOf = (c: string) => e.properties.find((p) => p.column === c)?.name ?? c
+  const listed = (columns: readonly string[]) => columns.map(propertyOf).join(' and ')
+  const finders: Finder[] = []
+  const seen = new Set<string>()
+  const add = (columns: readonly string[], one: boolean, by: string) => {
+    const key = columns.toSorted().join('\n')
+    if (columns.length === 0 || seen.has(key)) return
+    seen.add(key)
+    finders.push({ says: `${one ? 'one' : 'any number of'} ${name}${one ? '' : ' rows'} by ${listed(columns)}`, by })
+  }
+  for (const u of uniqueRules(r)) add(u.columns, true, `${u.kind} ${u.name}`)
+  for (const k of r.foreignKeys) add(k.columns, false, `foreign key ${k.name}`)
+  for (const x of r.indexes) {
+    const columns = x.columns.map((c) => c.column)
+    if (x.predicate === null && columns.every((c) => c !== null)) add(columns as readonly string[], false, `index ${x.name}`)
+  }
+  return finders
+}

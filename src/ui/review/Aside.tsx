@@ -1,0 +1,74 @@
+'use client'
+
+import { BulkRuling } from './BulkRuling.tsx'
+import { Day } from './Day.tsx'
+import { Evidence } from './Evidence.tsx'
+import { Help } from './Help.tsx'
+import type { RunLook } from './Looks.tsx'
+import { Names } from './Names.tsx'
+import type { Desk } from './useDesk.ts'
+
+/** What stands in the place of the evidence. */
+export type AsideKind = 'names' | 'bulk' | 'day' | 'help' | null
+
+interface Props {
+  readonly desk: Desk
+  readonly aside: AsideKind
+  readonly onAside: (aside: AsideKind) => void
+  readonly editing: string | null
+  readonly onEdit: (key: string | null) => void
+  readonly run: RunLook
+}
+
+/** The right of the desk: evidence for what is chosen, or what was opened in its place. */
+export function Aside({ desk, aside, onAside, editing, onEdit, run }: Props) {
+  const { review, docket, chosen, rule } = desk
+  const { view } = review
+  const close = () => onAside(null)
+  if (aside === 'help') return <Help onClose={close} />
+  if (view && aside === 'bulk' && chosen !== null)
+    return (
+      <BulkRuling
+        key={chosen}
+        id={chosen}
+        head={view.head}
+        ask={review.bulk}
+        onRule={(entries) => void rule(entries).then((taken) => taken && close())}
+        onClose={close}
+      />
+    )
+  if (view && aside === 'names')
+    return (
+      <Names
+        naming={view.naming}
+        head={view.head}
+        preview={review.preview}
+        onAppend={review.append}
+        onTakeBack={(seq) => void review.takeBack(seq)}
+        onClose={close}
+      />
+    )
+  if (view && aside === 'day')
+    return (
+      <Day
+        view={view}
+        onArea={(area) => docket.change({ area, order: 'by area' })}
+        onFresh={() => docket.change({ fresh: true, show: 'relationships' })}
+        onStop={desk.stop}
+        onClose={close}
+      />
+    )
+  return (
+    <Evidence
+      detail={review.selection.detail}
+      editing={editing}
+      onEdit={onEdit}
+      onAppend={rule}
+      onTakeBack={(seq) => void review.takeBack(seq)}
+      onSelect={desk.select}
+      check={review.checkRename}
+      run={run}
+      onBulk={() => onAside('bulk')}
+    />
+  )
+}

@@ -1,0 +1,194 @@
+'use client'
+
+import type { EntryBody } from '../../core/model/index.ts'
+import type { Sheet, SheetColumn } from '../../core/review/index.ts'
+import { type EditableName, editOfName, type RenameCheck } from '../../core/review/index.ts'
+import { Breakable } from '../common/Breakable.tsx'
+import { SourceText } from '../common/SourceText.tsx'
+import { nameKey } from './Evidence.tsx'
+import { NounInput } from './NounInput.tsx'
+
+interface Props {
+  readonly sheets: readonly Sheet[]
+  readonly editing: string | null
+  readonly onEdit: (key: string | null) => void
+  readonly onAppend: (entries: readonly EntryBody[]) => Promise<boolean>
+  readonly check: (name: EditableName, wanted: string) => Promise<RenameCheck | null>
+  readonly onSelect: (id: string) => void
+}
+
+/** In the place of the map, when the question is columns: the page of an entity, or two side by side. */
+export function Sheets({ sheets, ...rest }: Props) {
+  return (
+    <section aria-label="Sheet" className="min-h-0 min-w-0 overflow-auto bg-paper">
+      {sheets.length === 0 ? <p className="p-6 font-serif text-base text-soft">Choose a class or a relationship: its tables stand here.</p> : null}
+      <div className={sheets.length > 1 ? 'grid grid-cols-2 divide-x divide-rule' : ''}>
+        {sheets.map((s) => (
+          <SheetOf key={s.id} sheet={s} narrow={sheets.length > 1} {...rest} />
+        ))}
+      </div>
+    </section>
+  )
+}
+
+type OfProps = Omit<Props, 'sheets'> & { readonly sheet: Sheet; readonly narrow: boolean }
+
+function SheetOf({ sheet, narrow, ...p }: OfProps) {
+  return (
+    <article className="min-w-0 px-4 py-3">
+      <h2 className="text-lg break-words">{sheet.entity}</h2>
+      <p className="db break-words text-soft">
+        {sheet.kind} <Breakable text={sheet.table} />
+        {sheet.readOnly ? ', only read' : ''}
+      </p>
+      {sheet.comment === null ? null : <p className="mt-1 font-serif text-base">“{sheet.comment}”</p>}
+      <Heading text="Columns" />
+      {narrow ? <NarrowColumns sheet={sheet} {...p} /> : <WideColumns sheet={sheet} {...p} />}
+      <Heading text="Relationships" />
+      {sheet.ends.length === 0 ? <p className="text-soft">None.</p> : null}
+      <ul>
+        {sheet.ends.map((e) => (
+          <li key={`${e.id} ${e.property}`} className="flex flex-wrap items-baseline gap-x-2 border-b border-rule py-0.5">
+            <button type="button" className="link link-hover text-left" onClick={() => p.onSelect(e.id)}>
+              <b>{e.property}</b>: {e.leadsTo} {e.other}
+            </button>
+            <span className="text-soft">{e.holds ? 'holds the column' : ''}</span>
+            <button type="button" className="link link-hover ml-auto text-soft" onClick={() => p.onSelect(`entity:${e.entity}`)}>
+              {e.other}.{e.back} →
+            </button>
+          </li>
+        ))}
+      </ul>
+      <Heading text="Found quickly by" />
+      {sheet.finders.length === 0 ? <p className="text-soft">No rule and no index: every search reads the whole table.</p> : null}
+      <ul>
+        {sheet.finders.map((f) => (
+          <li key={f.says} className="border-b border-rule py-0.5">
+            {f.says} <span className="text-soft">{f.by}</span>
+          </li>
+        ))}
+      </ul>
+      {sheet.neededBy.length > 0 ? (
+        <>
+          <Heading text="Needed by, before it is removed or renamed in the database" />
+          <ul className="db">
+            {sheet.neededBy.map((n) => (
+              <li key={n} className="break-words">
+                <Breakable text={n} />
+              </li>
+            ))}
+          </ul>
+        </>
+      ) : null}
+      {sheet.file ? (
+        <>
+          <Heading text={sheet.file.path} />
+          <div className="h-96 border border-rule">
+            <SourceText text={sheet.file.text} language="typescript" label={sheet.file.path} numbers={!narrow} />
+          </div>
+        </>
+      ) : null}
+    </article>
+  )
+}
+
+const Heading = ({ text }: { readonly text: string }) => <h3 className="mt-4 border-b border-rule pb-0.5 font-sans text-sm font-semibold">{text}</h3>
+
+type ColumnsProps = Omit<OfProps, 'narrow'>
+
+function PropertyName({ column, ...p }: Omit<ColumnsProps, 'sheet'> & { readonly column: SheetColumn }) {
+  const { property } = column
+  if (property === null) return <span className="text-soft">left out</span>
+  return (
+    <NounInput
+      name={property}
+      shown={property.value}
+      editing={p.editing === nameKey(property)}
+      onEdit={(on) => p.onEdit(on ? nameKey(property) : null)}
+      onSave={(value) => p.onAppend([editOfName(property, value)])}
+      check={p.check}
+    />
+  )
+}
+
+function Uses({ uses }: { readonly uses: readonly string[] }) {
+  if (uses.length === 0) return null
+  return (
+    <details>
+      <summary className="cursor-pointer text-soft">{uses.length === 1 ? '1 use' : `${uses.length} uses`}</summary>
+      <ul className="text-[0.92em]">
+        {uses.map((u) => (
+          <li key={u} className="break-words">
+            {u}
+          </li>
+        ))}
+      </ul>
+    </details>
+  )
+}
+
+function WideColumns({ sheet, ...p }: ColumnsProps) {
+  return (
+    <table className="mt-1 w-full">
+      <thead className="text-left text-soft">
+        <tr>
+          {['column', 'type in the database', 'its values', 'property', 'type in the code', 'required', ''].map((h) => (
+            <th key={h} className="pr-2 font-normal">
+              {h}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {sheet.columns.map((c) => (
+          <tr key={c.name} className="border-t border-rule align-top">
+            <td className="db py-0.5 pr-2 break-words">
+              <Breakable text={c.name} />
+              {c.marks.length > 0 ? <span className="block font-sans text-[0.88em] text-soft">{c.marks.join(', ')}</span> : null}
+            </td>
+            <td className="db py-0.5 pr-2 text-soft break-words">
+              {c.native}
+              {c.value === null ? null : <span className="block text-[0.88em]">{c.value}</span>}
+            </td>
+            <td className="py-0.5 pr-2">{c.neutral}</td>
+            <td className="py-0.5 pr-2">
+              <PropertyName column={c} {...p} />
+            </td>
+            <td className="db py-0.5 pr-2 break-words">{c.target}</td>
+            <td className="py-0.5 pr-2">
+              {c.required ? 'yes' : 'no'} <span className="block text-[0.88em] text-soft">{c.because}</span>
+            </td>
+            <td className="py-0.5">
+              <Uses uses={c.uses} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function NarrowColumns({ sheet, ...p }: ColumnsProps) {
+  return (
+    <ul>
+      {sheet.columns.map((c) => (
+        <li key={c.name} className="border-b border-rule py-0.5">
+          <div className="flex flex-wrap items-baseline gap-x-2">
+            <span className="db font-semibold break-words">
+              <Breakable text={c.name} />
+            </span>
+            <span className="text-[0.88em] text-soft">{c.marks.join(', ')}</span>
+            <span className="ml-auto">
+              <PropertyName column={c} {...p} />
+            </span>
+          </div>
+          <p className="db text-[0.88em] break-words text-soft">
+            {c.native}
+            {c.required ? ' not null' : ''}
+            {c.value === null ? '' : `, ${c.value}`} → {c.target}
+          </p>
+        </li>
+      ))}
+    </ul>
+  )
+}

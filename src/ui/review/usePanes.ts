@@ -1,0 +1,21 @@
+'use client'
+
+import { useEffect, useState } from 'react'
+
+const key = 'pelvok-folded'
+type Pane = 'docket' | 'evidence'
+
+/** Which panes are folded away; this browser remembers. */
+export function usePanes() {
+  const [folded, setFolded] = useState<readonly Pane[]>([])
+  useEffect(() => {
+    const kept = localStorage.getItem(key)?.split(',') ?? []
+    setFolded(kept.filter((p): p is Pane => p === 'docket' || p === 'evidence'))
+  }, [])
+  const toggle = (pane: Pane) => {
+    const next = folded.includes(pane) ? folded.filter((p) => p !== pane) : [...folded, pane]
+    localStorage.setItem(key, next.join(','))
+    setFolded(next)
+  }
+  return { folded, toggle }
+}
