@@ -227,7 +227,7 @@ describe('the sheet', () => {
     await map().locator('.line.chosen').waitFor()
   })
   it('renames where it stands, told while typing', async () => {
-    await open(page, '?at=entity%3Afield.queen&show=sheet')
+    await page.goto(`${project}/review?at=entity%3Afield.queen&show=sheet`)
     const sheet = page.getByRole('region', { name: 'Sheet' })
     await sheet.getByRole('button', { name: 'bornOn', exact: true }).click()
     const field = sheet.getByLabel(/^New name for/)

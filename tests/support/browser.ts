@@ -24,7 +24,7 @@ export async function visit(name: string | null): Promise<Visit> {
       '--disable-sync',
     ],
   })
-  const context: BrowserContext = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })
+  const context: BrowserContext = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, reducedMotion: 'reduce' })
   if (name !== null) await context.addCookies([{ name: 'pelvok-name', value: name, url: appUrl }])
   const page = await context.newPage()
   page.setDefaultTimeout(20_000)

@@ -10,15 +10,16 @@ import { joinTableFindings } from './joinTable.ts'
 import { nameEverything } from './naming.ts'
 import { polymorphicFindings } from './polymorphic.ts'
 import { referenceFindings } from './reference.ts'
+import { structureFindings } from './structure/index.ts'
 import { referenceQuestions } from './undeclared/index.ts'
 
 export { statementJoins } from './undeclared/index.ts'
 
 /** Goes up whenever the same catalog may give other findings. A revision names it. */
-export const inferenceVersion = 3
+export const inferenceVersion = 4
 
 export interface Inference {
-  /** In order of kind and subject. */
+  /** In order of kind and subject; of structure, in order of topic. */
   readonly findings: readonly Finding[]
   /** Declared references that lead out of what was surveyed. */
   readonly dangling: readonly { readonly child: Relation; readonly key: ForeignKey }[]
@@ -30,7 +31,13 @@ export function infer(catalog: Catalog, rows: RowEvidence | null = null, naming:
   const shapes = findJoinTables(x)
   const names = nameEverything(x, shapes.joins)
   return {
-    findings: [...entityFindings(x, names), ...joinTableFindings(shapes, names, x.rows), ...referenceFindings(x, names), ...polymorphicFindings(x)],
+    findings: [
+      ...entityFindings(x, names),
+      ...joinTableFindings(shapes, names, x.rows),
+      ...referenceFindings(x, names),
+      ...polymorphicFindings(x),
+      ...structureFindings(x),
+    ],
     dangling: x.dangling,
   }
 }

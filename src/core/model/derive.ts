@@ -97,6 +97,7 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
     entities,
     ...types,
     relationships,
+    typeTargets: typeTargets(facets),
     fileCase: naming.fileCase,
     joinHalves: [...hidden].flatMap(([subject, halves]) => halves.map((l) => half(subject, l, facets))),
     diagnostics,
@@ -192,7 +193,15 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
   const id = subject as EntityId
   const properties = r.columns.map((c): Property => {
     const wanted = facets.get('property.name', columnsText(r, [c.name])) ?? camelCase(splitWords(c.name))
-    return { name: names.claim(id, wanted), column: c.name, type: c.type, nullable: acceptsNull(c), written: written(c), comment: c.comment }
+    return {
+      name: names.claim(id, wanted),
+      column: c.name,
+      type: c.type,
+      nullable: acceptsNull(c),
+      written: written(c),
+      values: facets.get('column.values', columnsText(r, [c.name])) ?? null,
+      comment: c.comment,
+    }
   })
   const key = r.primaryKey
   const keyColumns = key ? r.columns.filter((c) => key.columns.includes(c.name)) : []
@@ -210,6 +219,14 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
     readOnly: isView(r) || key === null,
     comment: r.comment,
   }
+}
+
+function typeTargets(facets: Facets): EntityModel['typeTargets'] {
+  const chosen = facets
+    .subjects('type.target')
+    .toSorted(compareText)
+    .map((s) => [s.slice('type:'.length), facets.get('type.target', s)] as const)
+  return Object.fromEntries(chosen.flatMap(([type, target]) => (target === undefined ? [] : [[type, target] as const])))
 }
 
 const quoted = (names: readonly string[]) => names.join(', ')

@@ -39,6 +39,10 @@ export const edit = z.discriminatedUnion('facet', [
   z.strictObject({ facet: z.literal('reference.atMostOne'), subject, value: z.literal(true).nullable() }),
   /** Of a set of columns: that every row has a partner there, though the columns accept null; null for what the database allows. */
   z.strictObject({ facet: z.literal('reference.always'), subject, value: z.literal(true).nullable() }),
+  /** Of a column: the words it holds, and no others; null for any text. */
+  z.strictObject({ facet: z.literal('column.values'), subject, value: z.array(z.string()).min(1).max(1000).nullable() }),
+  /** Of a native type, as `type:bigint`: how its values are held in the code. */
+  z.strictObject({ facet: z.literal('type.target'), subject, value: z.enum(['bigint', 'number', 'string', 'Date']) }),
   /** Of a table with two references: hidden behind a many-to-many between their targets, or an entity. */
   z.strictObject({
     facet: z.literal('join.reading'),
@@ -66,6 +70,7 @@ export type Edit = Frozen<z.infer<typeof edit>>
 export type Facet = Edit['facet']
 export type ReferenceTarget = NonNullable<Extract<Edit, { facet: 'reference.target' }>['value']>
 export type KindReading = NonNullable<Extract<Edit, { facet: 'reference.kinds' }>['value']>
+export type TypeTarget = Extract<Edit, { facet: 'type.target' }>['value']
 export type KindTarget = Frozen<z.infer<typeof kindTarget>>
 export type JoinReading = Extract<Edit, { facet: 'join.reading' }>['value']
 

@@ -1,7 +1,7 @@
 // What the classes will be: the reviewed reading of a catalog, in terms of no particular language.
 import type { Brand, Dialect, ReferentialAction, RelationAddress, RelationKind } from '../catalog/index.ts'
 import type { CaseStyle } from '../names/index.ts'
-import type { FindingId } from './edit.ts'
+import type { FindingId, TypeTarget } from './edit.ts'
 
 /** Address text of the relation an entity comes from. */
 export type EntityId = Brand<string, 'EntityId'>
@@ -14,6 +14,8 @@ export interface Property {
   readonly nullable: boolean
   /** Who gives the value: the writer, the database where the writer gives none, or only the database. */
   readonly written: 'always' | 'has default' | 'never'
+  /** The words it holds, and no others; null for any value of its type. */
+  readonly values: readonly string[] | null
   readonly comment: string | null
 }
 
@@ -132,6 +134,8 @@ export interface EntityModel {
   readonly composites: readonly Composite[]
   readonly relationships: readonly Relationship[]
   readonly joinHalves: readonly JoinHalf[]
+  /** How values of native types are held in the code, where there is a choice. */
+  readonly typeTargets: Readonly<Record<string, TypeTarget>>
   /** Letter case of emitted files. */
   readonly fileCase: CaseStyle
   readonly diagnostics: readonly ModelDiagnostic[]

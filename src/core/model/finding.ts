@@ -3,7 +3,7 @@
 import type { Edit, FindingId } from './edit.ts'
 import { canonicalHash } from './fingerprint.ts'
 
-export type FindingKind = 'entity' | 'reference' | 'join-table' | 'polymorphic'
+export type FindingKind = 'entity' | 'reference' | 'join-table' | 'polymorphic' | 'structure'
 
 /** One fact for (positive weight) or against (negative) an answer. */
 export interface Evidence {
@@ -31,6 +31,8 @@ export interface Alternative {
 export interface Finding {
   readonly id: FindingId
   readonly kind: FindingKind
+  /** What about the structure is asked; only there. */
+  readonly topic?: string
   /** Canonical address of what the question is about. */
   readonly subject: string
   /** Best first; never empty. The edits of the first are the proposal. */

@@ -96,6 +96,9 @@ export function rejecting(f: Finding): readonly Edit[] | null {
       return [{ facet: 'join.reading', subject: f.subject, value: { as: 'entity' } }]
     case 'polymorphic':
       return [{ facet: 'reference.kinds', subject: f.subject, value: null }]
+    case 'structure':
+      // Of a type there are only ways to hold it.
+      return f.topic === 'type' ? null : f.topic === 'values' ? [{ facet: 'column.values', subject: f.subject, value: null }] : []
     case 'entity':
       return null
     default:

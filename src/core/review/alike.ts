@@ -57,6 +57,8 @@ function likeness(f: Finding): { readonly key: string; readonly because: string 
       const kinds = first.evidence.map((e) => e.kind)
       return { key: JSON.stringify(['join-table', first.key, kinds]), because: `join tables with the same for and against: ${kinds.join('; ')}` }
     }
+    case 'structure':
+      return f.topic === 'type' ? null : { key: JSON.stringify(['structure', f.topic, f.alternatives[0].key]), because: `findings about structure: ${f.topic}` }
     case 'entity':
       return null
     default:

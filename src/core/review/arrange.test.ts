@@ -25,7 +25,7 @@ const shown = (a: Partial<Arrangement>, entries: readonly LedgerEntry[] = [], fr
 describe('the docket as it is laid out', () => {
   it('by area, each in order of creation under how far it is; tables on no band last', () => {
     expect(shown({ show: 'classes', order: 'by area' })).toEqual([
-      '# Bays 1/0/6',
+      '# Bays 1/0/8',
       'entity:s.helper',
       'entity:s.crate',
       'entity:s.bay',
@@ -36,7 +36,7 @@ describe('the docket as it is laid out', () => {
     ])
   })
   it('by table, kind, state and confidence', () => {
-    expect(shown({ order: 'by table' }).filter((l) => l.startsWith('#'))).toEqual(['# s.crate 0/0/2', '# s.helper 1/0/3', '# s.lane 1/0/1'])
+    expect(shown({ order: 'by table' }).filter((l) => l.startsWith('#'))).toEqual(['# s.crate 0/0/3', '# s.helper 1/0/4', '# s.lane 1/0/1'])
     expect(shown({ order: 'by kind' }).filter((l) => l.startsWith('#'))[0]).toMatch(/^# join tables 1/)
     expect(shown({ order: 'by state' }).filter((l) => l.startsWith('#'))[0]).toMatch(/^# enforced/)
     expect(shown({ show: 'classes', order: 'by confidence' }).filter((l) => l.startsWith('#'))).toHaveLength(1)

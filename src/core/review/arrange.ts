@@ -2,7 +2,7 @@
 import { z } from 'zod'
 import type { DocketItem } from './docket.ts'
 
-export const shows = ['waiting', 'relationships', 'classes', 'ruled', 'asked', 'folded'] as const
+export const shows = ['waiting', 'relationships', 'classes', 'structure', 'ruled', 'asked', 'folded'] as const
 export type Show = (typeof shows)[number]
 
 export const orders = ['riskiest first', 'by area', 'by table', 'by kind', 'by state', 'by confidence', 'by who ruled'] as const
@@ -61,8 +61,9 @@ export type DocketLine = { readonly kind: 'item'; readonly item: DocketItem } | 
 /** Halves of a many-to-many are reached through it. */
 export const isShown: Readonly<Record<Show, (i: DocketItem) => boolean>> = {
   waiting: (i) => i.status === 'open' || i.changed,
-  relationships: (i) => i.kind !== 'entity' && i.partOf === null && i.status !== 'folded',
+  relationships: (i) => i.kind !== 'entity' && i.kind !== 'structure' && i.partOf === null && i.status !== 'folded',
   classes: (i) => i.kind === 'entity',
+  structure: (i) => i.kind === 'structure',
   ruled: (i) => i.status === 'accepted' || i.status === 'amended' || i.status === 'rejected' || i.status === 'asked' || i.status === 'settled',
   asked: (i) => i.status === 'asked',
   folded: (i) => i.status === 'folded',
@@ -73,13 +74,14 @@ const kindWords: Readonly<Record<DocketItem['kind'], string>> = {
   polymorphic: 'kind and id',
   reference: 'references',
   entity: 'classes',
+  structure: 'structure',
 }
 const stateWords = { enforced: 'enforced', declared: 'declared, not enforced', model: 'in the model only', guessed: 'guessed' } as const
 const noArea = 'Standing alone'
 
 /** The group of an item under each narrowing; the same words stand in the headings and in the choices. */
 const groupOf: Readonly<Record<Narrowing, (i: DocketItem) => string>> = {
-  kind: (i) => kindWords[i.kind],
+  kind: (i) => i.topic ?? kindWords[i.kind],
   area: (i) => i.area ?? noArea,
   table: (i) => i.table,
   state: (i) => (i.state === null ? 'no relationship' : stateWords[i.state]),

@@ -8,6 +8,8 @@ const choiceLabels: Readonly<Record<string, string>> = {
   'several tables': 'a row of one of several tables',
   'many-to-many': 'a many-to-many, the table hidden',
   entity: 'an entity of its own',
+  yes: 'so it is',
+  no: 'not so, or not worth a change',
   shortcut: 'an entity, and a many-to-many beside it to read by',
 }
 
@@ -18,4 +20,7 @@ export const choiceLabel = (f: Finding, key: string): string => {
 
 /** The edits of an alternative that say what it is, without the names, which people may have changed already. */
 export const structural = (edits: readonly Edit[]): readonly Edit[] =>
-  edits.filter((e) => e.facet === 'join.reading' || e.facet === 'reference.target' || e.facet === 'reference.kinds')
+  edits.filter(
+    (e) =>
+      e.facet === 'join.reading' || e.facet === 'reference.target' || e.facet === 'reference.kinds' || e.facet === 'column.values' || e.facet === 'type.target',
+  )

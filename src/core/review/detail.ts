@@ -104,6 +104,8 @@ export interface Detail {
   readonly choices: readonly DetailChoice[]
   readonly accept: EntryBody
   readonly reject: EntryBody | null
+  /** Can a ruling change the model? What is only remarkable about the structure is kept, and changes nothing. */
+  readonly bites: boolean
   /** Who was asked what, while nobody has ruled since. */
   /** What can be said against the database, or taken back: that there is at most one, that there always is one. */
   readonly claims: readonly Claim[]
@@ -213,9 +215,13 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
       rejection &&
       taken !== 'entity' &&
       taken !== noReference &&
-      (finding.kind === 'polymorphic' || relationship !== undefined || r.model.joinHalves.some((h) => h.id === id))
+      (finding.kind === 'polymorphic' ||
+        (finding.kind === 'structure' && taken !== 'no') ||
+        relationship !== undefined ||
+        r.model.joinHalves.some((h) => h.id === id))
         ? ruling(finding, 'reject', rejection, null)
         : null,
+    bites: finding.kind !== 'structure' || finding.alternatives.some((a) => a.edits.length > 0),
     alike: alikeCount(finding, r),
     claims: claimsOf(finding, relationship ?? null, r),
     asked: openQuestions(entries).get(finding.id) ?? null,
@@ -226,7 +232,7 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     question: questionOf(finding),
     fingerprint: fingerprint(finding),
     history: historyOf(finding, entries),
-    columns: relation && finding.kind !== 'reference' ? columnsOf(relation, entity) : [],
+    columns: relation && finding.kind !== 'reference' && finding.kind !== 'structure' ? columnsOf(relation, entity) : [],
     looks: looksOf(finding.id, catalog, r.model),
     lifecycle: finding.kind === 'entity' ? lifecycleOf(finding.subject as EntityId, catalog, r.model) : [],
     area: finding.kind === 'entity' ? areaOf(finding.subject, catalog, r, entries) : null,
@@ -282,6 +288,8 @@ function questionOf(f: Finding): string {
       return `Does ${subject} only join two others, or is it something of its own?`
     case 'polymorphic':
       return `Which tables does ${subject} refer to, and by which words?`
+    case 'structure':
+      return `${subject.replace(/^(type|columns):/, '')}: ${f.topic ?? ''}?`
     case 'entity':
       return `What is a row of ${subject} called?`
     default:
@@ -310,10 +318,20 @@ function takenChoice(f: Finding, r: Review, related: boolean): string {
     return f.alternatives.find((a) => target !== undefined && a.key.startsWith(`${target}(`))?.key ?? noReference
   }
   if (f.kind === 'polymorphic') return r.kinds.get(f.subject) ? 'several tables' : noReference
+  if (f.kind === 'structure') return takenStructure(f, r)
   if (f.kind !== 'join-table') return f.alternatives[0].key
   const shortcut = r.model.relationships.find((x) => x.id === f.id)?.through?.shortcut
   if (related) return shortcut ? 'shortcut' : 'many-to-many'
   return r.model.entities.some((e) => e.id === f.subject) ? 'entity' : f.alternatives[0].key
+}
+
+/** What is in force: the type chosen; of all else what was ruled on, or proposed. */
+function takenStructure(f: Finding, r: Review): string {
+  if (f.topic === 'type') return r.model.typeTargets[f.subject.slice('type:'.length)] ?? f.alternatives[0].key
+  const status = r.statuses.get(f.id)
+  if (status === 'rejected') return 'no'
+  const other = f.alternatives[1]?.key ?? f.alternatives[0].key
+  return status === 'amended' ? other : f.alternatives[0].key
 }
 
 function relationshipDetail(x: Relationship, f: Finding, catalog: Catalog, r: Review): NonNullable<Detail['relationship']> {

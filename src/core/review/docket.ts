@@ -17,6 +17,8 @@ import type { Review } from './review.ts'
 export interface DocketItem {
   readonly id: FindingId
   readonly kind: Finding['kind']
+  /** Of structure: what is asked. */
+  readonly topic: string | null
   readonly status: FindingStatus
   /** The ruling was given on another answer than there is now. */
   readonly changed: boolean
@@ -54,7 +56,7 @@ const nowhere: ReadonlyMap<string, PlaceOnMap> = new Map()
  * weighs more the more rows hang on it.
  */
 function stakeOf(f: Finding, rows: number | null): number {
-  const base: Readonly<Record<Finding['kind'], number>> = { 'join-table': 3, polymorphic: 2, reference: 1, entity: 0.5 }
+  const base: Readonly<Record<Finding['kind'], number>> = { 'join-table': 3, polymorphic: 2, reference: 1, entity: 0.5, structure: 0.4 }
   return base[f.kind] + Math.log10(1 + (rows ?? 0)) / 4
 }
 
@@ -73,6 +75,7 @@ export function docketItems(r: Review, places: ReadonlyMap<string, PlaceOnMap> =
     return {
       id: f.id,
       kind: f.kind,
+      topic: f.topic ?? null,
       status,
       changed: r.changed.has(f.id),
       confidence: f.alternatives[0].confidence,
@@ -87,7 +90,7 @@ export function docketItems(r: Review, places: ReadonlyMap<string, PlaceOnMap> =
       risk: stakeOf(f, place?.rows ?? null) * (1 - f.alternatives[0].confidence),
     }
   })
-  const kinds: Readonly<Record<Finding['kind'], number>> = { 'join-table': 0, polymorphic: 1, reference: 2, entity: 3 }
+  const kinds: Readonly<Record<Finding['kind'], number>> = { 'join-table': 0, polymorphic: 1, reference: 2, entity: 3, structure: 4 }
   const waiting = (i: DocketItem) => (i.changed ? 0 : i.status === 'open' ? 1 : 2)
   return items
     .map((item, at) => ({ item, at }))
@@ -111,6 +114,8 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
       return `${shown(f.subject)} joins ${f.alternatives.length > 1 ? 'two others' : 'more than two others'}, and is read as an entity: ${name ?? ''}.`
     case 'polymorphic':
       return kindsText(f, r)
+    case 'structure':
+      return structureText(f)
     case 'reference':
       return r.model.joinHalves.some((h) => h.id === f.id)
         ? `${shown(f.subject)} is one half of a many-to-many.`
@@ -118,6 +123,13 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
     default:
       return unreachable(f.kind)
   }
+}
+
+/** `field.crate(bay_id): reference without index; no index begins with bay_id …` */
+function structureText(f: Finding): string {
+  const about = shown(f.subject).replace(/^(type|columns):/, '')
+  const strongest = (f.alternatives.find((a) => a.key !== 'no') ?? f.alternatives[0]).evidence[f.topic === 'type' ? 1 : 0]
+  return `${about}: ${f.topic === 'type' ? `held as ${f.alternatives[0].key}` : f.topic}${strongest ? `; ${strongest.says}` : ''}.`
 }
 
 /** `field.tag(owner_id) is of the table that owner_kind names: bay is field.bay.` */

@@ -95,7 +95,7 @@ function columnOf(c: Column, r: Relation, e: Entity, catalog: Catalog, model: En
     name: c.name,
     native: c.type,
     neutral: neutralText(neutralType(catalog.dialect, c.type, isNamedIn(model))),
-    target: property ? `${target(c.type)}${nullable ? ' | null' : ''}` : '',
+    target: property ? `${property.values ? property.values.map((v) => `'${v}'`).join(' | ') : target(c.type)}${nullable ? ' | null' : ''}` : '',
     required: !nullable,
     because: nullable ? 'accepts null' : c.nullable ? 'its type accepts no null' : r.primaryKey?.columns.includes(c.name) ? 'in the primary key' : 'not null',
     value,

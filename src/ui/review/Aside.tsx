@@ -61,6 +61,7 @@ export function Aside({ desk, aside, onAside, editing, onEdit, run }: Props) {
   return (
     <Evidence
       detail={review.selection.detail}
+      sheets={desk.sheets}
       editing={editing}
       onEdit={onEdit}
       onAppend={rule}

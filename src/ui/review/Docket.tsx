@@ -22,6 +22,7 @@ const emptyTexts: Readonly<Record<Show, string>> = {
   waiting: 'Nothing waits for a ruling. What is certain needs none.',
   relationships: 'No relationship here.',
   classes: 'No class here.',
+  structure: 'Nothing about types, keys and structure is remarkable here.',
   ruled: 'Nothing has been ruled yet.',
   asked: 'Nobody is asked anything.',
   folded: 'Nothing is too unlikely to ask about.',

@@ -15,6 +15,8 @@ import { StatusWord, stateWord } from './Status.tsx'
 
 interface Props {
   readonly detail: Detail | null
+  /** Sheets stand beside it, and have the columns. */
+  readonly sheets: boolean
   readonly editing: string | null
   readonly onEdit: (subject: string | null) => void
   readonly onAppend: (entries: readonly EntryBody[]) => Promise<boolean>
@@ -80,7 +82,7 @@ function EvidenceOf(p: OfProps) {
           ))}
         </div>
       ) : null}
-      {detail.columns.length > 0 ? <Columns {...p} /> : null}
+      {detail.columns.length > 0 && !p.sheets ? <Columns {...p} /> : null}
       {detail.lifecycle.length > 0 ? (
         <div className="mt-4">
           <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">How its rows come and go</h3>
@@ -221,7 +223,9 @@ function Rulings({ detail, onAppend, onBulk }: OfProps) {
           </button>
         ) : null}
       </div>
-      <p className="mt-1 text-soft">Changes the model and the code. No schema change.</p>
+      <p className="mt-1 text-soft">
+        {detail.bites ? 'Changes the model and the code. No schema change.' : 'Kept in the ledger. Nothing changes in the model, the code or the schema.'}
+      </p>
       {detail.alike ? (
         <p className="mt-1">
           <button type="button" className="btn btn-xs mr-2" onClick={onBulk}>

@@ -74,14 +74,14 @@ function propertyMember(e: Entity, p: Entity['properties'][number], x: EmitConte
   const where = `${p.column}: ${p.type}${p.nullable ? '' : ', required'}${p.written === 'never' ? ', given by the database' : p.written === 'has default' ? ', has a default' : ''}.`
   const lines = p.comment === null ? [where] : [p.comment, where]
   const readOnly = e.readOnly || p.written === 'never' ? 'readonly ' : ''
-  return `${docComment(lines, '  ')}  ${readOnly}${p.name}: ${x.types.typeOf(p.type).text}${p.nullable ? ' | null' : ''}\n`
+  return `${docComment(lines, '  ')}  ${readOnly}${p.name}: ${p.values ? p.values.map(quoteText).join(' | ') : x.types.typeOf(p.type).text}${p.nullable ? ' | null' : ''}\n`
 }
 
 /** The whole file. Sections in this order: imports, class doc, storage, ends, properties, constructor. */
 export function entityFile(e: Entity, x: EmitContext): string {
   const ends = x.endsOf.get(e.id) ?? []
   const others = [...new Set(ends.map((o) => x.entityName.get(o.other.entity) as string))].filter((name) => name !== e.name).sort()
-  const typeImports = [...new Set(e.properties.flatMap((p) => x.types.typeOf(p.type).imports))].sort()
+  const typeImports = [...new Set(e.properties.flatMap((p) => (p.values ? [] : x.types.typeOf(p.type).imports)))].sort()
   const imports = [
     ...others.map((name) => `import { ${name} } from './${x.fileOf(name)}.js'\n`),
     ...(typeImports.length === 0 ? [] : [`import type { ${typeImports.join(', ')} } from './types.js'\n`]),

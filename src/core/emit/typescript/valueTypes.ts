@@ -65,7 +65,18 @@ export function valueTypes(model: EntityModel): ValueTypes {
     used.add(word as Alias)
     return { text: aliasName(word as Alias), imports: [aliasName(word as Alias)] }
   }
-  const typeOf = (columnType: string) => print(neutralType(model.dialect, columnType, (t) => named.has(key(t))))
+  /** As somebody chose for a native type, where that is not what its alias says already. */
+  const chosen = (columnType: string, n: Neutral): string | null => {
+    const target = model.typeTargets[columnType]
+    const word = n.kind === 'named' || n.kind === 'list' || n.kind === 'other' ? null : ofKind[n.kind]
+    const plain = word === null ? null : Object.hasOwn(aliases, word) ? aliases[word as Alias].as : word
+    return target === undefined || plain === null || target === plain ? null : target
+  }
+  const typeOf = (columnType: string) => {
+    const n = neutralType(model.dialect, columnType, (t) => named.has(key(t)))
+    const other = chosen(columnType, n)
+    return other === null ? print(n) : { text: other, imports: [] }
+  }
 
   function file(): string | null {
     const own = [
