@@ -12,7 +12,7 @@ import {
   relationText,
   uniqueOver,
 } from '../catalog/index.ts'
-import { camelCase, type Naming, pascalCase, reservedClass, singularEnd, splitWords } from '../names/index.ts'
+import { camelCase, type Naming, pascalCase, reservedClass, reservedMember, singularEnd, splitWords } from '../names/index.ts'
 import { acceptsNullIn, isView, keyOfView, type ViewLineage, viewLineages } from '../views/index.ts'
 import type { FindingId, ReferenceTarget } from './edit.ts'
 import type {
@@ -178,7 +178,8 @@ class Scopes {
     const taken = this.used.get(scope) ?? new Set<string>()
     this.used.set(scope, taken)
     let got = wanted
-    for (let n = 2; taken.has(got.toLowerCase()); n += 1) got = `${wanted}${n}`
+    // A table may be called what no member can be: an answer that was not the proposal takes its name from there.
+    for (let n = 2; taken.has(got.toLowerCase()) || (scope !== '' && reservedMember(got)); n += 1) got = `${wanted}${n}`
     taken.add(got.toLowerCase())
     if (got !== wanted) this.diagnostics.push({ code: 'name-taken', entity: scope as EntityId, wanted, got })
     return got

@@ -41,9 +41,7 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
   useEffect(() => wantSheets(sheets), [sheets, wantSheets])
 
   // The address is written once no refresh is under way: Next loads the page anew where it changes while one is.
-  const [wanted, setWanted] = useState<{ readonly id: string; readonly how: How } | null>(
-    address === null && initial !== null ? { id: initial, how: 'walk' } : null,
-  )
+  const [wanted, setWanted] = useState<{ readonly id: string; readonly how: How } | null>(null)
   const written = useRef(address)
   const select = useCallback(
     (id: string, how: How = 'step') => {
@@ -61,6 +59,14 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
     else window.history.pushState(null, '', url)
     setWanted(null)
   }, [wanted, refreshing, sheets])
+  // Whoever leaves by a link leaves: an address written now would take the place of where they go.
+  useEffect(() => {
+    const leave = (event: MouseEvent) => {
+      if ((event.target as Element).closest('a[href]')) setWanted(null)
+    }
+    document.addEventListener('click', leave, true)
+    return () => document.removeEventListener('click', leave, true)
+  }, [])
   // Going back, a link and the palette change the address from outside.
   useEffect(() => {
     if (address !== written.current) {

@@ -46,7 +46,6 @@ const owners = [
   'user',
   'owner',
   'account',
-  'customer',
   'client',
   'company',
   'organisation',
