@@ -4,6 +4,7 @@ import { endPreview } from '../emit/typescript/index.ts'
 import {
   accepting,
   activeEntries,
+  type Edit,
   type End,
   type EntityId,
   type EntityModel,
@@ -135,10 +136,12 @@ export interface Detail {
 /** One line for an entry of the ledger. */
 export function entryText(e: LedgerEntry): string {
   switch (e.kind) {
-    case 'rule':
-      return e.asks
+    case 'rule': {
+      const said = e.asks
         ? `asked ${e.asks.whom} about ${e.finding}: ${e.asks.question}`
-        : `${{ accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked about' }[e.verdict]} ${e.finding}`
+        : `${{ accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked about' }[e.verdict]} ${e.finding}${e.verdict === 'amend' ? amendedTo(e.edits) : ''}`
+      return e.note === null ? said : `${said} (“${e.note}”)`
+    }
     case 'edit':
       if (e.edit.facet === 'table.area')
         return e.edit.value === null ? `put ${e.edit.subject} back into the area proposed for it` : `put ${e.edit.subject} into the area ${e.edit.value}`
@@ -146,7 +149,7 @@ export function entryText(e: LedgerEntry): string {
         return e.edit.value ? `said that there always is one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
       if (e.edit.facet === 'reference.atMostOne')
         return e.edit.value ? `said that there is at most one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
-      return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}`
+      return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}${e.note === null ? '' : ` (“${e.note}”)`}`
     case 'scope':
       return scopeText(e.edits)
     case 'naming':
@@ -164,6 +167,20 @@ export function entryText(e: LedgerEntry): string {
     default:
       return unreachable(e)
   }
+}
+
+/** ` to a reference to field.bay(id)`: what an amendment made of it. */
+function amendedTo(edits: readonly Edit[]): string {
+  const said = edits.flatMap((x): readonly string[] => {
+    if (x.facet === 'reference.target')
+      return [x.value ? `a reference to ${columnsText({ schema: x.value.schema, name: x.value.table }, x.value.targetColumns)}` : 'no reference']
+    if (x.facet === 'join.reading')
+      return [x.value.as === 'many-to-many' ? 'a many-to-many' : x.value.shortcut ? 'an entity with a many-to-many beside it' : 'an entity']
+    if (x.facet === 'reference.kinds') return [x.value ? 'a row of one of several tables' : 'no reference']
+    if (x.facet === 'type.target') return [x.value]
+    return x.facet === 'column.values' ? [x.value ? 'one of its words' : 'any text'] : []
+  })
+  return said.length === 0 ? '' : ` to ${said.join(', ')}`
 }
 
 /** `left out field.crate_2019 and 3 more; took in field.bay` */

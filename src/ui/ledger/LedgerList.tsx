@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
-import { post, type Wording } from '../common/api.ts'
+import { get, post, type Wording } from '../common/api.ts'
 import { Breakable } from '../common/Breakable.tsx'
 import { Complaint } from '../common/Complaint.tsx'
 import { timeText } from '../common/time.ts'
@@ -28,7 +28,16 @@ export function LedgerList({ projectId, entries }: { projectId: string; entries:
   return (
     <main className="mx-auto h-full max-w-5xl overflow-auto px-6 py-6">
       <h1 className="text-2xl">Ledger</h1>
-      <p className="text-soft">Every ruling, by whom and when. Taking one back appends an entry; nothing is ever deleted.</p>
+      <div className="flex flex-wrap items-baseline gap-2">
+        <p className="flex-1 text-soft">Every ruling, by whom and when. Taking one back appends an entry; nothing is ever deleted.</p>
+        <span className="text-soft">The whole review as</span>
+        <a className="btn btn-xs" href={`/api/projects/${projectId}/report.html`} download>
+          HTML
+        </a>
+        <a className="btn btn-xs" href={`/api/projects/${projectId}/report.md`} download>
+          Markdown
+        </a>
+      </div>
       {wording ? (
         <div className="mt-3">
           <Complaint wording={wording} />
@@ -43,6 +52,7 @@ export function LedgerList({ projectId, entries }: { projectId: string; entries:
               <span className="text-right">{e.seq}</span>
               <span className={`db break-words ${e.reverted ? 'line-through' : ''}`}>
                 <Breakable text={e.what} />
+                <Changes projectId={projectId} seq={e.seq} />
               </span>
               <span className="text-soft">
                 {e.by}, {timeText(e.at)}
@@ -59,5 +69,40 @@ export function LedgerList({ projectId, entries }: { projectId: string; entries:
         </ol>
       )}
     </main>
+  )
+}
+
+interface ChangesView {
+  readonly files: readonly { readonly path: string; readonly patch: string }[]
+}
+
+/** What an entry changed, fetched when it is asked for. */
+function Changes({ projectId, seq }: { readonly projectId: string; readonly seq: number }) {
+  const [state, setState] = useState<'unasked' | 'asked' | 'failed' | ChangesView>('unasked')
+  const ask = () => {
+    if (state === 'asked' || typeof state === 'object') return
+    setState('asked')
+    void get<ChangesView>(`/api/projects/${projectId}/ledger/${seq}/changes`).then((v) => setState(v ?? 'failed'))
+  }
+  return (
+    <details className="font-sans" onToggle={(e) => e.currentTarget.open && ask()}>
+      <summary className="cursor-pointer text-[0.92em] text-soft no-underline">what it changed</summary>
+      {state === 'asked' ? <p className="text-soft">Looking …</p> : null}
+      {state === 'failed' ? <p className="text-needs">It could not be found out; open it again.</p> : null}
+      {typeof state === 'object' ? (
+        <>
+          <p className="text-soft">
+            {state.files.length === 0 ? 'No file of the code.' : `${state.files.length} ${state.files.length === 1 ? 'file' : 'files'} of the code.`} No schema
+            change.
+          </p>
+          {state.files.slice(0, 20).map((f) => (
+            <pre key={f.path} className="db mt-1 border border-rule bg-card p-2 text-[0.9em] break-words whitespace-pre-wrap">
+              {f.patch.split('\n').slice(2).join('\n')}
+            </pre>
+          ))}
+          {state.files.length > 20 ? <p className="text-soft">and {state.files.length - 20} more</p> : null}
+        </>
+      ) : null}
+    </details>
   )
 }
