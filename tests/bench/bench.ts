@@ -1,5 +1,8 @@
-// Ratios within one run: medians of five interleaved rounds after a warm-up, in process. Run by scripts/bench.sh.
+// Ratios within one run: medians of five interleaved rounds after a warm-up. Run by scripts/bench.sh.
 import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { type Catalog, canonicalText, hashText } from '../../src/core/catalog/index.ts'
 import { readScript } from '../../src/core/ddl/index.ts'
 import { postgresScript } from '../../src/core/dialect/postgres/script.ts'
@@ -45,8 +48,25 @@ function print(what: string, ratio: number, budget: number, detail: string): voi
 }
 const ms = (n: number) => `${Math.round(n)} ms`
 
-/** Reading a dump whole, against the time PostgreSQL's own parser takes only to parse it. */
-async function scripts(dump: string, tables: number): Promise<number> {
+/**
+ * Reading a dump whole, against the time PostgreSQL's own parser takes only to parse it. In a process of its own, as a script is read in the
+ * product: a heap that surveys have filled makes every collection of garbage dearer.
+ */
+function scripts(dump: string, tables: number): number {
+  const dir = mkdtempSync(join(tmpdir(), 'pelvok-bench-'))
+  const file = join(dir, 'dump.sql')
+  try {
+    writeFileSync(file, dump)
+    const out = execFileSync(process.execPath, [process.argv[1] as string, '--script', file, String(tables)], { encoding: 'utf8', maxBuffer: 1 << 24 })
+    const [line, read] = out.trim().split('\n') as [string, string]
+    console.log(line)
+    return Number(read)
+  } finally {
+    rmSync(dir, { recursive: true, force: true })
+  }
+}
+
+async function readOne(dump: string, tables: number): Promise<number> {
   const { loadModule, parseSync } = await import('libpg-query')
   await loadModule()
   // Lines for psql are no SQL; the parser would stop at them.
@@ -69,7 +89,7 @@ async function surveyed(tables: number): Promise<{ readonly catalog: Catalog; re
   const ratio = (t['survey'] as number) / (t['dump'] as number)
   print(`survey against pg_dump, ${tables} tables`, ratio, tables >= 5000 ? 0.4 : 0.75, `${ms(t['survey'] as number)}, ${ms(t['dump'] as number)}`)
   const { structure } = await survey(adminLocation(name), { schemas: null })
-  const read = await scripts(execFileSync('pg_dump', ['--schema-only', `${adminUrl}/${name}`], { maxBuffer: 1 << 30, encoding: 'utf8' }), tables)
+  const read = scripts(execFileSync('pg_dump', ['--schema-only', `${adminUrl}/${name}`], { maxBuffer: 1 << 30, encoding: 'utf8' }), tables)
   await admin('postgres', `drop database ${name}`)
   return { catalog: structure, ratio, read }
 }
@@ -103,6 +123,11 @@ async function computed(catalog: Catalog, tables: number): Promise<number> {
   return t['infer'] as number
 }
 
+const [mode, file, count] = process.argv.slice(2)
+if (mode === '--script' && file !== undefined) {
+  console.log(await readOne(readFileSync(file, 'utf8'), Number(count)))
+  process.exit(0)
+}
 const small = await surveyed(1000)
 const inferSmall = await computed(small.catalog, 1000)
 const large = await surveyed(5000)

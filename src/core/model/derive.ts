@@ -60,7 +60,7 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
   const linkBySubject = new Map(links.map((l) => [l.subject, l]))
   const hidden = new Map<string, readonly [Link, Link]>()
   const shortcuts = new Map<string, readonly [Link, Link]>()
-  for (const subject of facets.subjects('join.reading').toSorted(compareText)) {
+  for (const subject of [...facets.subjects('join.reading')].sort(compareText)) {
     const reading = facets.get('join.reading', subject)
     const halves = reading?.as === 'many-to-many' ? reading : reading?.shortcut
     if (!halves) continue
@@ -80,7 +80,10 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
 
   const names = new Scopes(diagnostics)
   const lineages = viewLineages(catalog)
-  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names, acceptsNull, lineages.get(relationText(r))))
+  const listed = facets.subjects('column.values')
+  const entities = relations
+    .filter((r) => !hidden.has(relationText(r)))
+    .map((r) => entityValue(r, facets, listed, names, acceptsNull, lineages.get(relationText(r))))
   // A view may give the key of a join table that hides: there is no class it could lead to.
   const seen = links.filter((l) => !hidden.has(relationText(l.child)) && !hidden.has(relationText(l.parent)))
   const writers = writersOf(seen)
@@ -116,39 +119,36 @@ function outside(relations: readonly Relation[], byText: ReadonlyMap<string, Rel
 const hasColumns = (r: Relation, columns: readonly string[]) => columns.every((name) => r.columns.some((c) => c.name === name))
 
 function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers: ReadonlyMap<string, number>, diagnostics: ModelDiagnostic[]): readonly Link[] {
-  return facets
-    .subjects('reference.target')
-    .toSorted(compareText)
-    .flatMap((subject): Link[] => {
-      const target = facets.get('reference.target', subject)
-      if (target === null || target === undefined) return []
-      const address = parseAddress(subject.split('>')[0] as string)
-      const child = address ? byText.get(relationText(address)) : undefined
-      const targetText = relationText({ schema: target.schema, name: target.table })
-      const parent = byText.get(targetText)
-      if (!child || !hasColumns(child, target.columns)) {
-        diagnostics.push({ code: 'subject-gone', subject, facet: 'reference.target' })
-        return []
-      }
-      if (!parent || !hasColumns(parent, target.targetColumns)) {
-        diagnostics.push({ code: 'target-gone', subject, target: targetText })
-        return []
-      }
-      const key = child.foreignKeys.find((k) => k.name === target.constraint) ?? null
-      const id = findingId('reference', subject)
-      return [
-        {
-          id,
-          subject,
-          child,
-          parent,
-          target,
-          key,
-          confidence: answers.get(answerKey(subject, target)) ?? 1,
-          state: stateOf(key, facets.ruled('reference.target', subject), isView(child)),
-        },
-      ]
-    })
+  return [...facets.subjects('reference.target')].sort(compareText).flatMap((subject): Link[] => {
+    const target = facets.get('reference.target', subject)
+    if (target === null || target === undefined) return []
+    const address = parseAddress(subject.split('>')[0] as string)
+    const child = address ? byText.get(relationText(address)) : undefined
+    const targetText = relationText({ schema: target.schema, name: target.table })
+    const parent = byText.get(targetText)
+    if (!child || !hasColumns(child, target.columns)) {
+      diagnostics.push({ code: 'subject-gone', subject, facet: 'reference.target' })
+      return []
+    }
+    if (!parent || !hasColumns(parent, target.targetColumns)) {
+      diagnostics.push({ code: 'target-gone', subject, target: targetText })
+      return []
+    }
+    const key = child.foreignKeys.find((k) => k.name === target.constraint) ?? null
+    const id = findingId('reference', subject)
+    return [
+      {
+        id,
+        subject,
+        child,
+        parent,
+        target,
+        key,
+        confidence: answers.get(answerKey(subject, target)) ?? 1,
+        state: stateOf(key, facets.ruled('reference.target', subject), isView(child)),
+      },
+    ]
+  })
 }
 
 const answerKey = (subject: string, t: ReferenceTarget) => JSON.stringify([subject, t.schema, t.table, t.targetColumns])
@@ -189,18 +189,26 @@ class Scopes {
 const written = (c: Column): Property['written'] =>
   c.generated !== null || c.identity?.generation === 'always' ? 'never' : c.default !== null || c.identity !== null ? 'has default' : 'always'
 
-function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean, lineage: ViewLineage | undefined): Entity {
+function entityValue(
+  r: Relation,
+  facets: Facets,
+  listed: ReadonlySet<string>,
+  names: Scopes,
+  acceptsNull: (c: Column) => boolean,
+  lineage: ViewLineage | undefined,
+): Entity {
   const subject = relationText(r)
   const id = subject as EntityId
   const properties = r.columns.map((c): Property => {
-    const wanted = facets.get('property.name', columnsText(r, [c.name])) ?? camelCase(splitWords(c.name))
+    const own = columnsText(r, [c.name])
+    const wanted = facets.get('property.name', own) ?? camelCase(splitWords(c.name))
     return {
       name: names.claim(id, wanted),
       column: c.name,
       type: c.type,
       nullable: acceptsNull(c),
       written: written(c),
-      values: facets.get('column.values', columnsText(r, [c.name])) ?? null,
+      values: (listed.has(own) ? facets.get('column.values', own) : null) ?? null,
       comment: c.comment,
     }
   })
@@ -223,11 +231,10 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
 }
 
 function typeTargets(facets: Facets): EntityModel['typeTargets'] {
-  const chosen = facets
-    .subjects('type.target')
-    .toSorted(compareText)
-    .map((s) => [s.slice('type:'.length), facets.get('type.target', s)] as const)
-  return Object.fromEntries(chosen.flatMap(([type, target]) => (target === undefined ? [] : [[type, target] as const])))
+  const subjects = [...facets.subjects('type.target')].sort(compareText)
+  return Object.fromEntries(
+    subjects.flatMap((s) => [[s.slice('type:'.length), facets.get('type.target', s)] as const]).filter(([, t]) => t !== undefined),
+  ) as EntityModel['typeTargets']
 }
 
 const quoted = (names: readonly string[]) => names.join(', ')

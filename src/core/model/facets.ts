@@ -10,19 +10,33 @@ export interface Facets {
   readonly get: <F extends Facet>(facet: F, subject: string) => Extract<Edit, { facet: F }>['value'] | undefined
   /** Was it set by a person rather than proposed? */
   readonly ruled: (facet: Facet, subject: string) => boolean
-  readonly subjects: (facet: Facet) => readonly string[]
+  readonly subjects: (facet: Facet) => ReadonlySet<string>
 }
 
 /** Proposals by facet and subject. Findings are immutable and folded again after every entry, so the fold of each list is kept with it. */
-const proposals = new WeakMap<readonly Finding[], ReadonlyMap<string, Edit>>()
+interface Proposals {
+  readonly values: ReadonlyMap<string, Edit>
+  readonly subjects: ReadonlyMap<Facet, ReadonlySet<string>>
+}
 
-function proposalsOf(findings: readonly Finding[]): ReadonlyMap<string, Edit> {
+const proposals = new WeakMap<readonly Finding[], Proposals>()
+const nobody: ReadonlySet<string> = new Set()
+
+function proposalsOf(findings: readonly Finding[]): Proposals {
   const known = proposals.get(findings)
   if (known) return known
   const values = new Map<string, Edit>()
-  for (const f of findings) for (const e of f.alternatives[0].edits) values.set(editKey(e), e)
-  proposals.set(findings, values)
-  return values
+  const subjects = new Map<Facet, Set<string>>()
+  for (const f of findings)
+    for (const e of f.alternatives[0].edits) {
+      values.set(editKey(e), e)
+      const own = subjects.get(e.facet)
+      if (own) own.add(e.subject)
+      else subjects.set(e.facet, new Set([e.subject]))
+    }
+  const made = { values, subjects }
+  proposals.set(findings, made)
+  return made
 }
 
 const nameFacets: ReadonlySet<Facet> = new Set([
@@ -35,7 +49,7 @@ const nameFacets: ReadonlySet<Facet> = new Set([
 ])
 
 export function foldFacets(findings: readonly Finding[], entries: readonly LedgerEntry[]): Facets {
-  const proposed = proposalsOf(findings)
+  const { values: proposed, subjects } = proposalsOf(findings)
   const values = new Map<string, Edit>()
   const ruled = new Set<string>()
   const active = activeEntries(entries)
@@ -55,9 +69,11 @@ export function foldFacets(findings: readonly Finding[], entries: readonly Ledge
     },
     ruled: (facet, subject) => ruled.has(editKey({ facet, subject })),
     subjects: (facet) => {
-      const found = new Set<string>()
-      for (const list of [proposed, values]) for (const e of list.values()) if (e.facet === facet) found.add(e.subject)
-      return [...found]
+      const before = subjects.get(facet) ?? nobody
+      if (values.size === 0) return before
+      const found = new Set(before)
+      for (const e of values.values()) if (e.facet === facet) found.add(e.subject)
+      return found
     },
   }
 }

@@ -80,7 +80,7 @@ export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: re
 function kindReadings(findings: readonly Finding[], entries: readonly LedgerEntry[]): ReadonlyMap<string, KindReading> {
   const facets = foldFacets(findings, entries)
   return new Map(
-    facets.subjects('reference.kinds').flatMap((subject) => {
+    [...facets.subjects('reference.kinds')].flatMap((subject) => {
       const value = facets.get('reference.kinds', subject)
       return value ? [[subject, value] as const] : []
     }),

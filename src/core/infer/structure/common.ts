@@ -55,7 +55,16 @@ export const onColumn = (r: Relation, c: Pick<Column, 'name'>): string => column
 export const onColumns = (r: Relation, columns: readonly string[]): string => columnsText(r, [...columns].sort())
 export const onTable = (r: Relation): string => relationText(r)
 
-export const wordsOf = (name: string): readonly string[] => splitWords(name)
+/** Of the names that were asked for last: the same few stand in thousands of tables. */
+const spoken = new Map<string, readonly string[]>()
+export function wordsOf(name: string): readonly string[] {
+  const known = spoken.get(name)
+  if (known) return known
+  if (spoken.size > 10_000) spoken.clear()
+  const words = splitWords(name)
+  spoken.set(name, words)
+  return words
+}
 /** Do the words of a name have one of these, alone or as its end? */
 export const endsIn = (name: string, ...words: readonly string[]): boolean => words.includes(wordsOf(name).at(-1) ?? '')
 

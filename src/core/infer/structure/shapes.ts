@@ -77,12 +77,18 @@ export function repeatedColumns({ relations, references }: Context): readonly Fi
   const tables = relations.filter(isTable)
   const referring = new Set(references.flatMap((f) => f.columns.map((c) => `${relationText(f.child)} ${c}`)))
   const holders = new Map<string, Set<Relation>>()
-  for (const r of tables)
+  for (const r of tables) {
+    const own = relationText(r)
     for (const c of r.columns) {
       // Keys and plain references repeat by nature; who made a row is a reference and part of a group all the same.
-      const key = r.primaryKey?.columns.includes(c.name) || (referring.has(`${relationText(r)} ${c.name}`) && !wordsOf(c.name).includes('by'))
-      if (!key) holders.set(`${c.name}\n${c.type}`, (holders.get(`${c.name}\n${c.type}`) ?? new Set()).add(r))
+      const key = r.primaryKey?.columns.includes(c.name) || (referring.has(`${own} ${c.name}`) && !wordsOf(c.name).includes('by'))
+      if (key) continue
+      const both = `${c.name}\n${c.type}`
+      const known = holders.get(both)
+      if (known) known.add(r)
+      else holders.set(both, new Set([r]))
     }
+  }
   const least = Math.max(3, Math.ceil(tables.length * 0.05))
   const common = [...holders].filter(([, h]) => h.size >= least).sort((a, b) => b[1].size - a[1].size || (a[0] < b[0] ? -1 : 1))
   const groups: { columns: string[]; all: Set<Relation> }[] = []

@@ -32,14 +32,21 @@ const ways: Readonly<Record<string, readonly [Way, ...Way[]]>> = {
 
 /** One finding per native type that several ways can hold, for all of its columns. Those that lose nothing that matters need no ruling. */
 export function typeFindings({ relations, catalog }: Context): readonly Finding[] {
-  const columns = new Map<string, string[]>()
-  for (const r of relations.filter(isTable)) for (const c of r.columns) columns.set(c.type, [...(columns.get(c.type) ?? []), `${r.name}.${c.name}`])
+  const columns = new Map<string, { n: number; readonly first: string[] }>()
+  for (const r of relations.filter(isTable)) {
+    for (const c of r.columns) {
+      const of = columns.get(c.type) ?? { n: 0, first: [] }
+      columns.set(c.type, of)
+      of.n += 1
+      if (of.n <= 4) of.first.push(`${r.name}.${c.name}`)
+    }
+  }
   return [...columns].flatMap(([type, holders]): readonly Finding[] => {
     const neutral = neutralType(catalog.dialect, type, () => false)
     const list = neutral.kind === 'named' || neutral.kind === 'list' || neutral.kind === 'other' ? undefined : ways[neutral.kind]
     if (!list) return []
     const subject = `type:${type}`
-    const used = `${holders.length} ${holders.length === 1 ? 'column' : 'columns'}: ${holders.slice(0, 4).join(', ')}${holders.length > 4 ? ' …' : ''}`
+    const used = `${holders.n} ${holders.n === 1 ? 'column' : 'columns'}: ${holders.first.join(', ')}${holders.n > 4 ? ' …' : ''}`
     const alternatives = list.map(
       (w, i): Alternative => ({
         key: w.target,

@@ -9,6 +9,8 @@ const unquoted = (text: string) => text.replaceAll("''", "'")
 
 /** The words of a check that says which ones a column may hold, in the order they are written; null where it says anything else. */
 export function listedValues(expression: string, column: string): readonly string[] | null {
+  // Most checks list nothing: they are told before any pattern is made.
+  if (!expression.includes("'") || !expression.includes(column)) return null
   const name = `\\(*"?${column.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}"?\\)*(?:::[\\w ]+(?:\\(\\d+\\))?)?\\)*`
   const text = expression.trim().replace(/^check\s*/i, '')
   const list = new RegExp(
