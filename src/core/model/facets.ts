@@ -62,8 +62,10 @@ export function foldFacets(findings: readonly Finding[], entries: readonly Ledge
       if (entry.kind !== 'settle') ruled.add(editKey(e))
     }
   }
+  const set = new Set([...values.values()].map((e) => e.facet))
   return {
     get: (facet, subject) => {
+      if (!subjects.has(facet) && !set.has(facet)) return undefined
       const key = editKey({ facet, subject })
       return (values.get(key) ?? proposed.get(key))?.value as never
     },

@@ -6,6 +6,8 @@
  * with the word before them. An identifier without letters or digits gives no words.
  */
 export function splitWords(identifier: string): readonly string[] {
+  // Most names of a database are of this kind, and are asked for again and again.
+  if (/^[a-z0-9_]+$/.test(identifier)) return identifier.includes('_') ? identifier.split('_').filter((w) => w !== '') : [identifier]
   return identifier
     .replace(/([\p{Ll}\d])(\p{Lu})/gu, '$1 $2')
     .replace(/(\p{Lu})(?!\p{Lu}s(?!\p{Ll}))(\p{Lu}\p{Ll})/gu, '$1 $2')

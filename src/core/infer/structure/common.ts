@@ -65,9 +65,6 @@ export function wordsOf(name: string): readonly string[] {
   spoken.set(name, words)
   return words
 }
-/** Do the words of a name have one of these, alone or as its end? */
-export const endsIn = (name: string, ...words: readonly string[]): boolean => words.includes(wordsOf(name).at(-1) ?? '')
-
 export const isTable = (r: Relation): boolean => r.kind === 'table' || r.kind === 'partitioned table'
 
 /** Kinds of types by their spelling, in whatever engine. */

@@ -2,44 +2,67 @@
 import { type Column, type Relation, relationText } from '../../catalog/index.ts'
 import type { Finding } from '../../model/index.ts'
 import type { Context } from '../context.ts'
-import { constantDefault, endsIn, fact, isInteger, isMoment, isTable, onColumn, structureFinding, wordsOf } from './common.ts'
+import { constantDefault, fact, isInteger, isMoment, isTable, onColumn, structureFinding, wordsOf } from './common.ts'
 
-const each = (x: Context, of: (r: Relation, c: Column) => Finding | null): readonly Finding[] =>
-  x.relations.filter(isTable).flatMap((r) => r.columns.flatMap((c) => of(r, c) ?? []))
+/** Columns whose name may say it: each name is looked at once, however many tables have it. */
+function each(x: Context, may: (words: readonly string[]) => boolean, of: (r: Relation, c: Column) => Finding | null): readonly Finding[] {
+  const known = new Map<string, boolean>()
+  const found: Finding[] = []
+  for (const r of x.relations) {
+    if (!isTable(r)) continue
+    for (const c of r.columns) {
+      let asked = known.get(c.name)
+      if (asked === undefined) {
+        asked = may(wordsOf(c.name))
+        known.set(c.name, asked)
+      }
+      const finding = asked ? of(r, c) : null
+      if (finding) found.push(finding)
+    }
+  }
+  return found
+}
 
 const removed = ['deleted', 'removed', 'archived', 'discarded', 'trashed', 'obsolete', 'del']
 
 /** A mark in the place of a deletion: rows that bear it are there, and do not count. */
 export const softDeletes = (x: Context): readonly Finding[] =>
-  each(x, (r, c) => {
-    const words = wordsOf(c.name)
-    const word = words.find((w) => removed.includes(w))
-    if (word === undefined || words.length > 3 || words.includes('by')) return null
-    const moment = isMoment(c.type) && c.nullable
-    const mark = /^(bool|tinyint|bit|char|smallint|integer|int)/i.test(c.type)
-    if (!moment && !mark) return null
-    return structureFinding('soft delete', onColumn(r, c), moment ? 0.92 : 0.85, [
-      fact('its name', `"${word}" says that a row is gone`),
-      fact('its type', moment ? `${c.type} that may be null: when, or not at all` : `${c.type}: yes or no`, 0.5),
-    ])
-  })
+  each(
+    x,
+    (words) => words.some((w) => removed.includes(w)),
+    (r, c) => {
+      const words = wordsOf(c.name)
+      const word = words.find((w) => removed.includes(w))
+      if (word === undefined || words.length > 3 || words.includes('by')) return null
+      const moment = isMoment(c.type) && c.nullable
+      const mark = /^(bool|tinyint|bit|char|smallint|integer|int)/i.test(c.type)
+      if (!moment && !mark) return null
+      return structureFinding('soft delete', onColumn(r, c), moment ? 0.92 : 0.85, [
+        fact('its name', `"${word}" says that a row is gone`),
+        fact('its type', moment ? `${c.type} that may be null: when, or not at all` : `${c.type}: yes or no`, 0.5),
+      ])
+    },
+  )
+
+const counters = ['version', 'lock version', 'row version', 'revision', 'version no', 'version number', 'optlock']
 
 /** A number that goes up with each change, so that two writers notice each other. */
 export const versions = (x: Context): readonly Finding[] =>
-  each(x, (r, c) => {
-    const words = wordsOf(c.name)
-    const plain = words.join(' ')
-    const named = ['version', 'lock version', 'row version', 'revision', 'version no', 'version number', 'optlock'].includes(plain)
-    if (!named || !isInteger(c.type) || r.primaryKey?.columns.includes(c.name)) return null
-    const preset = constantDefault(c)
-    const starts = preset === '0' || preset === '1'
-    if (x.references.some((f) => f.child === r && f.columns.includes(c.name))) return null
-    return structureFinding('version', onColumn(r, c), starts && !c.nullable ? 0.92 : 0.7, [
-      fact('its name', `called ${c.name}`),
-      ...(starts ? [fact('it starts', `starts at ${preset}`, 0.5)] : []),
-      ...(c.nullable ? [fact('may be null', 'it may be null, as a counter is not', -0.4)] : []),
-    ])
-  })
+  each(
+    x,
+    (words) => counters.includes(words.join(' ')),
+    (r, c) => {
+      if (!isInteger(c.type) || r.primaryKey?.columns.includes(c.name)) return null
+      const preset = constantDefault(c)
+      const starts = preset === '0' || preset === '1'
+      if (x.references.some((f) => f.child === r && f.columns.includes(c.name))) return null
+      return structureFinding('version', onColumn(r, c), starts && !c.nullable ? 0.92 : 0.7, [
+        fact('its name', `called ${c.name}`),
+        ...(starts ? [fact('it starts', `starts at ${preset}`, 0.5)] : []),
+        ...(c.nullable ? [fact('may be null', 'it may be null, as a counter is not', -0.4)] : []),
+      ])
+    },
+  )
 
 const owners = [
   'tenant',
@@ -109,15 +132,14 @@ export function trees({ references }: Context): readonly Finding[] {
 
 const places = ['position', 'pos', 'sort', 'ordering', 'ordinal', 'rank', 'seq', 'sequence', 'sortorder', 'orderby']
 
+const placed = ['sort order', 'order no', 'display order', 'order by', 'order index']
+const namesPlace = (words: readonly string[]) =>
+  places.includes(words.join('')) || placed.includes(words.join(' ')) || (words.length < 3 && places.includes(words.at(-1) ?? ''))
+
 /** A number that says where a row stands among others: lists are read in its order. */
 export const orderings = (x: Context): readonly Finding[] =>
-  each(x, (r, c) => {
-    const words = wordsOf(c.name)
-    const named =
-      places.includes(words.join('')) ||
-      ['sort order', 'order no', 'display order', 'order by', 'order index'].includes(words.join(' ')) ||
-      (words.length < 3 && endsIn(c.name, ...places))
-    if (!named || !/^(small|big|medium|tiny)?int/i.test(c.type) || c.identity !== null || r.primaryKey?.columns.join() === c.name) return null
+  each(x, namesPlace, (r, c) => {
+    if (!/^(small|big|medium|tiny)?int/i.test(c.type) || c.identity !== null || r.primaryKey?.columns.join() === c.name) return null
     if (x.references.some((f) => f.child === r && f.columns.includes(c.name))) return null
     const among = x.references.find(
       (f) => f.child === r && [r.primaryKey, ...r.uniques].some((k) => k?.columns.includes(c.name) && f.columns.every((o) => k.columns.includes(o))),
@@ -132,13 +154,16 @@ const changes = ['updated', 'changed', 'modified', 'touched', 'edited']
 
 /** A time of the last change that is set once, by its default, and that nothing sets again. */
 export const changeTimes = (x: Context): readonly Finding[] =>
-  each(x, (r, c) => {
-    const words = wordsOf(c.name)
-    if (!words.some((w) => changes.includes(w)) || !isMoment(c.type) || words.includes('by')) return null
-    const refreshed = r.triggers.some((t) => /update/i.test(t.definition.written)) || /on update/i.test(c.default?.written ?? '') || c.generated !== null
-    if (refreshed) return null
-    const preset = c.default === null ? 'nothing gives it a value' : `its default ${c.default.written} gives it a value once`
-    return structureFinding('change time', onColumn(r, c), 0.93, [
-      fact('nothing refreshes it', `${preset}, and no trigger of the table sets it when a row changes: whoever writes must`),
-    ])
-  })
+  each(
+    x,
+    (words) => words.some((w) => changes.includes(w)) && !words.includes('by'),
+    (r, c) => {
+      if (!isMoment(c.type)) return null
+      const refreshed = r.triggers.some((t) => /update/i.test(t.definition.written)) || /on update/i.test(c.default?.written ?? '') || c.generated !== null
+      if (refreshed) return null
+      const preset = c.default === null ? 'nothing gives it a value' : `its default ${c.default.written} gives it a value once`
+      return structureFinding('change time', onColumn(r, c), 0.93, [
+        fact('nothing refreshes it', `${preset}, and no trigger of the table sets it when a row changes: whoever writes must`),
+      ])
+    },
+  )

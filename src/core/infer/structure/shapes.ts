@@ -76,21 +76,24 @@ export function histories({ relations }: Context): readonly Finding[] {
 export function repeatedColumns({ relations, references }: Context): readonly Finding[] {
   const tables = relations.filter(isTable)
   const referring = new Set(references.flatMap((f) => f.columns.map((c) => `${relationText(f.child)} ${c}`)))
-  const holders = new Map<string, Set<Relation>>()
+  const byName = new Map<string, Map<string, Relation[]>>()
   for (const r of tables) {
     const own = relationText(r)
     for (const c of r.columns) {
-      // Keys and plain references repeat by nature; who made a row is a reference and part of a group all the same.
       const key = r.primaryKey?.columns.includes(c.name) || (referring.has(`${own} ${c.name}`) && !wordsOf(c.name).includes('by'))
+      // Keys and plain references repeat by nature; who made a row is a reference and part of a group all the same.
       if (key) continue
-      const both = `${c.name}\n${c.type}`
-      const known = holders.get(both)
-      if (known) known.add(r)
-      else holders.set(both, new Set([r]))
+      const byType = byName.get(c.name) ?? new Map<string, Relation[]>()
+      byName.set(c.name, byType)
+      const known = byType.get(c.type)
+      if (known) known.push(r)
+      else byType.set(c.type, [r])
     }
   }
   const least = Math.max(3, Math.ceil(tables.length * 0.05))
-  const common = [...holders].filter(([, h]) => h.size >= least).sort((a, b) => b[1].size - a[1].size || (a[0] < b[0] ? -1 : 1))
+  const common = [...byName]
+    .flatMap(([name, types]) => [...types].flatMap(([type, list]) => (list.length >= least ? [[`${name}\n${type}`, new Set(list)] as const] : [])))
+    .sort((a, b) => b[1].size - a[1].size || (a[0] < b[0] ? -1 : 1))
   const groups: { columns: string[]; all: Set<Relation> }[] = []
   for (const [column, h] of common) {
     const group = groups.find((g) => alike(g.all, h) >= 0.6)
