@@ -1,5 +1,6 @@
 // In Chromium, as a person who spends the day there: the docket laid out, the map walked, a place kept, other people's work told.
 import { readFileSync } from 'node:fs'
+import axe from 'axe-core'
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { appUrl } from '../support/app.ts'
@@ -240,7 +241,6 @@ describe('the sheet', () => {
 })
 
 describe('everybody', () => {
-  const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
   const views: readonly (readonly [string, string, string | null])[] = [
     ['the projects', '/', null],
     ['a new project', '/projects/new', null],
@@ -266,7 +266,7 @@ describe('everybody', () => {
       if (path.startsWith('/review')) await docket().getByRole('listitem').first().waitFor()
       if (key !== null) await page.keyboard.press(key)
       await page.waitForTimeout(300)
-      await page.evaluate(axe)
+      await page.evaluate(axe.source)
       const serious = await page.evaluate(async () => {
         const { axe: run } = window as unknown as {
           axe: { run: (o: object) => Promise<{ violations: { impact: string; id: string; nodes: { html: string; failureSummary: string }[] }[] }> }

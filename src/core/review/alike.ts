@@ -12,8 +12,8 @@ import {
   noReference,
   ruling,
 } from '../model/index.ts'
+import { changedFiles } from './changedFiles.ts'
 import { choiceLabel, structural } from './choices.ts'
-import { changedFiles } from './rename.ts'
 import type { Review, ReviewBase } from './review.ts'
 
 export interface Alike {

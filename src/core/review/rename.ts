@@ -1,8 +1,8 @@
 // What a name would come to, told while it is typed: whether it can be used, what would be free, and what it touches.
 import type { SnapshotHash } from '../catalog/index.ts'
-import { emitTypeScript } from '../emit/typescript/index.ts'
 import { type EntityModel, type EntryBody, editsOf, type LedgerEntry, type LedgerSeq, type ModelDiagnostic } from '../model/index.ts'
 import { assignNames, camelCase, nameProblem, pascalCase, plural, singularWord, splitWords } from '../names/index.ts'
+import { changedFiles } from './changedFiles.ts'
 import { type EditableName, editOfName } from './detail.ts'
 import { type ReviewBase, reviewWith } from './review.ts'
 
@@ -105,12 +105,4 @@ function inNumber(name: EditableName, wanted: string, model: EntityModel): reado
   if (end.leadsTo !== 'any number' && one !== wanted && camelCase(plural([...spoken.slice(0, -1), singularWord(last)])) === wanted)
     return [`${wanted} reads like many, and there is at most one`, one]
   return [null, null]
-}
-
-/** Paths of files that are others, or there only in one of the two. */
-export function changedFiles(before: EntityModel, after: EntityModel): readonly string[] {
-  const filesOf = (m: EntityModel) =>
-    new Map(emitTypeScript(m, { snapshot: '' as never, evidence: null, ledger: 0, inference: 0 }).map((f) => [f.path, f.text]))
-  const [was, is] = [filesOf(before), filesOf(after)]
-  return [...new Set([...was.keys(), ...is.keys()])].filter((p) => was.get(p) !== is.get(p)).sort()
 }

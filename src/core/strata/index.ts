@@ -1,4 +1,4 @@
-export { groundOf, hubDegree } from './ground.ts'
+export { groundOf } from './ground.ts'
 export * from './layout.ts'
 export * from './mapInput.ts'
 export * from './svg.ts'

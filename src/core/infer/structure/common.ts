@@ -71,7 +71,6 @@ export const isTable = (r: Relation): boolean => r.kind === 'table' || r.kind ==
 export const isMoment = (type: string): boolean => /^(timestamp|datetime|date\b)/i.test(type)
 export const isInteger = (type: string): boolean => /^(small|big|medium|tiny)?int(eger)?\b|^(small|big)?serial\b|^number\b/i.test(type)
 export const isText = (type: string): boolean => /^(character|char|varchar|nvarchar|text|citext|tinytext|mediumtext|longtext|clob)/i.test(type)
-export const isFloat = (type: string): boolean => /^(real|float|double)/i.test(type)
 
 /** A constant default as it is written, without casts and quotes; null where there is none or it is computed. */
 export function constantDefault(c: Column): string | null {
