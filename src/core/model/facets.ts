@@ -39,7 +39,8 @@ function proposalsOf(findings: readonly Finding[]): Proposals {
   return made
 }
 
-const nameFacets: ReadonlySet<Facet> = new Set([
+/** Facets whose value is a name in the code. */
+export const nameFacets: ReadonlySet<Facet> = new Set([
   'entity.name',
   'property.name',
   'reference.ownName',

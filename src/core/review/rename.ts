@@ -1,19 +1,10 @@
 // What a name would come to, told while it is typed: whether it can be used, what would be free, and what it touches.
 import type { SnapshotHash } from '../catalog/index.ts'
-import { type EntityModel, type EntryBody, editsOf, type LedgerEntry, type LedgerSeq, type ModelDiagnostic } from '../model/index.ts'
+import { type EntityModel, type EntryBody, editsOf, type LedgerEntry, type LedgerSeq, type ModelDiagnostic, nameFacets } from '../model/index.ts'
 import { assignNames, camelCase, nameProblem, pascalCase, plural, singularWord, splitWords } from '../names/index.ts'
 import { changedFiles } from './changedFiles.ts'
 import { type EditableName, editOfName } from './detail.ts'
 import { type ReviewBase, reviewWith } from './review.ts'
-
-const nameFacets: ReadonlySet<string> = new Set([
-  'entity.name',
-  'property.name',
-  'reference.ownName',
-  'reference.inverseName',
-  'join.firstName',
-  'join.secondName',
-])
 
 const words = {
   empty: 'a name is needed',

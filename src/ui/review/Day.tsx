@@ -4,6 +4,7 @@ import { useState } from 'react'
 import type { SinceVisit } from '../../core/review/index.ts'
 import type { ReviewView } from '../../workers/messages.ts'
 import { timeText } from '../common/time.ts'
+import { AsidePane } from './AsidePane.tsx'
 
 interface Props {
   readonly view: ReviewView
@@ -21,13 +22,7 @@ export function Day({ view, onArea, onFresh, onStop, onClose }: Props) {
   const [stopped, setStopped] = useState<'no' | 'yes' | 'failed'>('no')
   const sum = (of: 'open' | 'asked' | 'settled' | 'today') => view.progress.reduce((n, p) => n + p[of], 0)
   return (
-    <section aria-label="Day" className="min-h-0 overflow-auto border-l border-rule px-4 py-3">
-      <div className="flex items-baseline">
-        <h2 className="flex-1 text-lg">Day</h2>
-        <button type="button" className="btn btn-xs" onClick={onClose}>
-          <span className="key">Esc</span> Close
-        </button>
-      </div>
+    <AsidePane title="Day" onClose={onClose}>
       {view.since ? <Since since={view.since} onFresh={onFresh} /> : null}
       <h3 className="mt-3 border-b border-rule pb-0.5 font-sans text-sm font-semibold">Today</h3>
       {view.people.length === 0 ? <p className="mt-1 text-soft">Nothing was ruled today.</p> : null}
@@ -92,7 +87,7 @@ export function Day({ view, onArea, onFresh, onStop, onClose }: Props) {
           {stopped === 'failed' ? <p className="mt-1 text-needs">The place could not be kept; try again.</p> : null}
         </>
       )}
-    </section>
+    </AsidePane>
   )
 }
 

@@ -27,37 +27,17 @@ export function DeskHead({ view, sheets, canSheet, onSheets, aside, onAside, sea
       <h2 className="text-lg">{sheets ? 'Sheet' : 'Strata'}</h2>
       <span className="hidden text-soft 2xl:inline">{counts}</span>
       <span className="ml-auto text-soft">{standing(view, sealed)}</span>
-      <button
-        type="button"
-        className="btn btn-xs"
-        aria-pressed={sheets}
+      <Opens
+        letter="O"
+        label="Sheet"
+        title="Columns in the place of the map: of a class, or of both ends"
+        open={sheets}
         onClick={onSheets}
         disabled={!canSheet}
-        title="Columns in the place of the map: of a class, or of both ends"
-      >
-        <span className="key">O</span> Sheet
-      </button>
-      <button
-        type="button"
-        className="btn btn-xs"
-        aria-pressed={aside === 'day'}
-        onClick={() => onAside('day')}
-        title="How far the review is, and a place to stop"
-      >
-        <span className="key">D</span> Day
-      </button>
-      <button
-        type="button"
-        className="btn btn-xs"
-        aria-pressed={aside === 'names'}
-        onClick={() => onAside('names')}
-        title="Naming rules: what names are proposed by"
-      >
-        <span className="key">N</span> Names
-      </button>
-      <button type="button" className="btn btn-xs" aria-pressed={aside === 'help'} onClick={() => onAside('help')} title="All keys">
-        <span className="key">H</span> Keys
-      </button>
+      />
+      <Opens letter="D" label="Day" title="How far the review is, and a place to stop" open={aside === 'day'} onClick={() => onAside('day')} />
+      <Opens letter="N" label="Names" title="Naming rules: what names are proposed by" open={aside === 'names'} onClick={() => onAside('names')} />
+      <Opens letter="H" label="Keys" title="All keys" open={aside === 'help'} onClick={() => onAside('help')} />
       <button
         type="button"
         className="btn btn-xs"
@@ -68,5 +48,23 @@ export function DeskHead({ view, sheets, canSheet, onSheets, aside, onAside, sea
         Seal
       </button>
     </div>
+  )
+}
+
+interface OpensProps {
+  readonly letter: string
+  readonly label: string
+  readonly title: string
+  readonly open: boolean
+  readonly disabled?: boolean
+  readonly onClick: () => void
+}
+
+/** A button that opens something and shows whether it is, with its key. */
+function Opens({ letter, label, title, open, disabled = false, onClick }: OpensProps) {
+  return (
+    <button type="button" className="btn btn-xs" aria-pressed={open} onClick={onClick} disabled={disabled} title={title}>
+      <span className="key">{letter}</span> {label}
+    </button>
   )
 }

@@ -1,15 +1,10 @@
+import { AsidePane } from './AsidePane.tsx'
 import { deskKeys } from './deskKeys.ts'
 
 /** All keys of the desk. */
 export function Help({ onClose }: { readonly onClose: () => void }) {
   return (
-    <section aria-label="Keys" className="min-h-0 overflow-auto border-l border-rule px-4 py-3">
-      <div className="flex items-baseline">
-        <h2 className="flex-1 text-lg">Keys</h2>
-        <button type="button" className="btn btn-xs" onClick={onClose}>
-          <span className="key">Esc</span> Close
-        </button>
-      </div>
+    <AsidePane title="Keys" onClose={onClose}>
       <p className="mt-1 text-soft">One letter each, while nobody types. What is typed ahead waits for what came before it.</p>
       {deskKeys.map((g) => (
         <div key={g.about} className="mt-3">
@@ -26,6 +21,6 @@ export function Help({ onClose }: { readonly onClose: () => void }) {
           </dl>
         </div>
       ))}
-    </section>
+    </AsidePane>
   )
 }
