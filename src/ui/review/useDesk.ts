@@ -130,7 +130,7 @@ export function useDesk({ projectId, hash, rows, statistics, entries, visitor, p
       return
     }
     k.waiting += 1
-    k.writing = writes
+    k.writing ||= writes
     k.last = k.last
       .then(async () => what(await shown()))
       .catch(reportError)
