@@ -61,8 +61,8 @@ export interface ReviewView {
   /** Seq of the last entry it was made with. */
   readonly head: number
   readonly diagnostics: readonly string[]
-  /** What reading rows would come to, and whether they were read. */
-  readonly rows: RowsView
+  /** What reading rows would come to, and whether they were read; null until that is worked out. */
+  readonly rows: RowsView | null
   readonly naming: NamingView
 }
 
@@ -99,6 +99,8 @@ export interface SelectionView {
 export type FromWorker =
   | { readonly type: 'view'; readonly heard: number; readonly view: ReviewView; readonly selection: SelectionView }
   | { readonly type: 'selection'; readonly heard: number; readonly selection: SelectionView }
+  /** Worked out after the first view, which does not wait for it. */
+  | { readonly type: 'amount'; readonly rows: RowsView }
   | { readonly type: 'preview'; readonly ask: number; readonly renamings: readonly Renaming[] }
   | { readonly type: 'bulk'; readonly ask: number; readonly bulk: Bulk | null }
   | { readonly type: 'rename'; readonly ask: number; readonly check: RenameCheck | null }

@@ -35,7 +35,7 @@ interface Opened {
   readonly last: Visit | null
 }
 
-let opened: (Opened & { readonly rows: RowsView }) | null = null
+let opened: (Opened & { readonly rows: RowsView | null }) | null = null
 let entries: readonly LedgerEntry[] = []
 let review: Review | null = null
 let scene: Scene | null = null
@@ -156,8 +156,14 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
   const plain = { base: reviewBase(catalog, entries, null, rows), hash, statistics: message.statistics, who: message.who, last: message.last }
-  opened = { ...plain, rows: rowsView(plain) }
+  opened = { ...plain, rows: null }
   refresh()
+  setTimeout(() => {
+    if (!opened) return
+    const amount = rowsView(opened)
+    opened = { ...opened, rows: amount }
+    post({ type: 'amount', rows: amount })
+  })
 }
 
 async function handle(message: ToWorker): Promise<void> {

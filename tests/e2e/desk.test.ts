@@ -59,7 +59,7 @@ describe('the docket', () => {
     await page.getByRole('link', { name: 'Ledger 4' }).click()
     await page.getByText('took back entry').first().waitFor()
     const said = await page.getByRole('listitem').allTextContents()
-    const accepted = said.flatMap((s) => /accepted (\S+?)Mara/.exec(s)?.[1] ?? [])
+    const accepted = said.flatMap((s) => /accepted (\S+?)what it changed/.exec(s)?.[1] ?? [])
     expect(new Set(accepted).size).toBe(2)
     expect(accepted.some((id) => id?.includes(first?.trim() ?? '-'))).toBe(true)
   })

@@ -50,9 +50,20 @@ function plainlyNames(noun: string, object: string): boolean {
   return noun.startsWith(stem) || object.endsWith(noun.slice(0, Math.max(3, noun.length - 3)))
 }
 
+const names = new WeakMap<EntityModel, ReadonlyMap<string, string>>()
+
+/** Class names by entity: made once for each model, which never changes. */
+export function entityNames(model: EntityModel): ReadonlyMap<string, string> {
+  const known = names.get(model)
+  if (known) return known
+  const made = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
+  names.set(model, made)
+  return made
+}
+
 /** `[from, to]`: "Each crate has exactly one bay." and "A bay has any number of crates." */
 export function sentencesOf(r: Relationship, model: EntityModel): readonly [Sentence, Sentence] {
-  const nameOf = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
+  const nameOf = entityNames(model)
   return [sentence(r, 'from', nameOf), sentence(r, 'to', nameOf)]
 }
 

@@ -2,6 +2,7 @@
 import { parseAddress, relationText } from '../catalog/index.ts'
 import {
   type EntityModel,
+  entityNames,
   type Finding,
   type FindingId,
   type FindingStatus,
@@ -106,7 +107,7 @@ export function docketItems(r: Review, places: ReadonlyMap<string, PlaceOnMap> =
 
 /** What a finding is read as where no relationship of the model says it. */
 export function sayWithoutRelationship(f: Finding, r: Review): string {
-  const name = r.model.entities.find((e) => e.id === f.subject)?.name
+  const name = entityNames(r.model).get(f.subject)
   switch (f.kind) {
     case 'entity':
       return name ? `${shown(f.subject)} becomes the class ${name}.` : `${shown(f.subject)} joins two others and has no class of its own.`

@@ -154,7 +154,7 @@ export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics
           before={
             <>
               {questions.length > 0 ? <FormerNames questions={questions} onAnswer={(entry) => void review.append([entry])} /> : null}
-              {review.view && (hasRows || review.view.rows.dialect === 'sqlite') ? (
+              {review.view?.rows && (hasRows || review.view.rows.dialect === 'sqlite') ? (
                 <RowsRead projectId={projectId} snapshot={hash} rows={review.view.rows} job={rowsJob} />
               ) : null}
             </>

@@ -129,6 +129,7 @@ export function useReview(
           detail: data.message,
           hint: 'Reload the page; if it happens again, report it with this text.',
         })
+      else if (data.type === 'amount') setView((before) => before && { ...before, rows: data.rows })
       else {
         setSelection(data.selection)
         setHeard(data.heard)

@@ -47,13 +47,35 @@ function* byKeyName(x: NameIndex, child: string, column: string, words: readonly
     const name = words.slice(from)
     const found = x.byKeyName.get(name.join(' ')) ?? (name.join('').length >= 3 ? x.byJoined.get(name.join('')) : undefined)
     if (!found) continue
-    // Singular and plural are one word, but not where a key is spelled exactly so.
-    const exact = found.filter((k) => column.toLowerCase().endsWith(keyColumn(k).toLowerCase()))
-    const owners = exact.length > 0 ? exact : found
     const generic = isGeneric(name)
-    if (generic && (from > 0 || owners.length > 2)) continue
+    if (generic && from > 0) continue
+    const exact = spelledSo(found, column.toLowerCase())
+    const owners = exact.length > 0 ? exact : found
+    if (generic && owners.length > 2) continue
     yield* ownersOffers(x, child, name, owners, words.slice(0, from), generic)
   }
+}
+
+const spellings = new WeakMap<readonly TargetKey[], ReadonlyMap<string, readonly TargetKey[]>>()
+
+/** Those of the keys that the column ends in to the letter: singular and plural are one word, but not where a key is spelled exactly so. */
+function spelledSo(keys: readonly TargetKey[], column: string): readonly TargetKey[] {
+  let known = spellings.get(keys)
+  if (!known) {
+    const bySpelling = new Map<string, TargetKey[]>()
+    for (const k of keys) {
+      const spelled = keyColumn(k).toLowerCase()
+      const same = bySpelling.get(spelled)
+      if (same) same.push(k)
+      else bySpelling.set(spelled, [k])
+    }
+    known = bySpelling
+    spellings.set(keys, known)
+  }
+  const groups = [...known].flatMap(([spelled, list]) => (column.endsWith(spelled) ? [list] : []))
+  if (groups.length < 2) return groups[0] ?? []
+  const among = new Set(groups.flat())
+  return keys.filter((k) => among.has(k))
 }
 
 function* ownersOffers(
