@@ -35,13 +35,15 @@ const levelOf = (k: number) => (k < readable ? 'far' : k < 1 ? 'middle' : k < 1.
 const many = 500
 const touches = (a: Box, b: Box) => a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height
 const holds = (a: Box, b: Box) => a.x <= b.x && a.y <= b.y && a.x + a.width >= b.x + b.width && a.y + a.height >= b.y + b.height
+/** A view and a third more on every side: what is drawn costs with every frame. */
+const around = (b: Box): Box => ({ x: b.x - b.width / 3, y: b.y - b.height / 3, width: (b.width * 5) / 3, height: (b.height * 5) / 3 })
 /** A band must be this high on the screen, in CSS pixels, for its name. */
 const nameRoom = 60
 const unbounded: Box = { x: 0, y: 0, width: Number.MAX_VALUE, height: Number.MAX_VALUE }
 const everything: Box = { x: Number.NEGATIVE_INFINITY, y: Number.NEGATIVE_INFINITY, width: Number.POSITIVE_INFINITY, height: Number.POSITIVE_INFINITY }
 
 interface Drawn {
-  /** What is drawn: the view and as much again on every side. */
+  /** What is drawn: the view, and some of what is around it. */
   readonly window: Box
   readonly far: boolean
   /** So far that the names of bands would cover each other: the areas stand in a grid instead. */
@@ -83,7 +85,7 @@ export function StrataMap({ ref, scene, selected, plates, progress, onSelect }: 
     if (!culled) {
       if (before.window !== everything || before.far) setDrawn({ window: everything, far: false, areas: false })
     } else if (far !== before.far || areas !== before.areas || before.window === everything || (!far && !holds(before.window, now)))
-      setDrawn({ far, areas, window: far ? unbounded : { x: now.x - now.width, y: now.y - now.height, width: now.width * 3, height: now.height * 3 } })
+      setDrawn({ far, areas, window: far ? unbounded : around(now) })
   }, [])
 
   const moveTo = useCallback((x: number, y: number, k: number) => {
@@ -211,7 +213,7 @@ export function StrataMap({ ref, scene, selected, plates, progress, onSelect }: 
       <div className="relative min-h-0 overflow-hidden">
         <svg
           ref={svg}
-          className="strata h-full w-full"
+          className={heavy ? 'strata heavy h-full w-full' : 'strata h-full w-full'}
           aria-label="Entities from left to right in the order they can be created, subject areas from top to bottom"
         >
           <title>Strata map</title>
