@@ -248,7 +248,7 @@ function placeStrip(plates: readonly PlateInput[], at: StripAt): { readonly plat
   const perRow = Math.max(1, Math.floor((at.width - size.margin) / (at.plateWidth + size.stripGap)))
   const placed: Plate[] = []
   // A loop on the upper edge of a plate stands clear of the band's name.
-  let y = at.y + size.bandHead + (at.place === 'edge' ? size.gap : 0)
+  let y = at.y + size.bandHead + (at.place === 'edge' ? size.loops : 0)
   for (let i = 0; i < plates.length; i += perRow) {
     const row = plates.slice(i, i + perRow)
     for (const [n, p] of row.entries()) placed.push(at.plateAt(p, size.margin + n * (at.plateWidth + size.stripGap), y, at.place))

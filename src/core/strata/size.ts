@@ -19,6 +19,8 @@ export const size = {
   /** A line that names a hub. */
   markLine: 15,
   inset: 9,
+  /** Room for loops above a hub. */
+  loops: 24,
   stripGap: 16,
   character: 8.6,
 } as const

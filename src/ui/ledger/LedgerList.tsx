@@ -50,8 +50,10 @@ export function LedgerList({ projectId, entries }: { projectId: string; entries:
           {entries.map((e) => (
             <li key={e.seq} className={`grid grid-cols-[3rem_1fr_auto_6rem] items-baseline gap-3 border-b border-rule py-1.5 ${e.reverted ? 'text-soft' : ''}`}>
               <span className="text-right">{e.seq}</span>
-              <span className={`db break-words ${e.reverted ? 'line-through' : ''}`}>
-                <Breakable text={e.what} />
+              <span className="db break-words">
+                <span className={e.reverted ? 'line-through' : ''}>
+                  <Breakable text={e.what} />
+                </span>
                 <Changes projectId={projectId} seq={e.seq} />
               </span>
               <span className="text-soft">
