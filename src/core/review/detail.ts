@@ -4,7 +4,6 @@ import { endPreview } from '../emit/typescript/index.ts'
 import {
   accepting,
   activeEntries,
-  type Edit,
   type End,
   type EntityId,
   type EntityModel,
@@ -31,11 +30,11 @@ import {
   type Sentence,
   sentencesOf,
 } from '../model/index.ts'
-import { ruleText } from '../names/index.ts'
 import { groundOf } from '../strata/index.ts'
 import { alikeTo } from './alike.ts'
 import { choiceLabel, structural } from './choices.ts'
 import { sayWithoutRelationship } from './docket.ts'
+import { entryText } from './entryText.ts'
 import { type Load, type Look, loadsOf, looksOf } from './looks.ts'
 import type { Review } from './review.ts'
 import { cascadeOf, type Side, sidesOf } from './sides.ts'
@@ -131,69 +130,6 @@ export interface Detail {
   /** Of a class: the subject area it stands in, whether somebody put it there, and all there are. */
   readonly area: { readonly name: string | null; readonly ruled: boolean; readonly all: readonly string[] } | null
   readonly related: readonly { readonly id: FindingId; readonly text: string }[]
-}
-
-/** One line for an entry of the ledger. */
-export function entryText(e: LedgerEntry): string {
-  switch (e.kind) {
-    case 'rule': {
-      const said = e.asks
-        ? `asked ${e.asks.whom} about ${e.finding}: ${e.asks.question}`
-        : `${{ accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked about' }[e.verdict]} ${e.finding}${e.verdict === 'amend' ? amendedTo(e.edits) : ''}`
-      return e.note === null ? said : `${said} (“${e.note}”)`
-    }
-    case 'edit':
-      if (e.edit.facet === 'table.area')
-        return e.edit.value === null ? `put ${e.edit.subject} back into the area proposed for it` : `put ${e.edit.subject} into the area ${e.edit.value}`
-      if (e.edit.facet === 'reference.always')
-        return e.edit.value ? `said that there always is one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
-      if (e.edit.facet === 'reference.atMostOne')
-        return e.edit.value ? `said that there is at most one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
-      return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}${e.note === null ? '' : ` (“${e.note}”)`}`
-    case 'scope':
-      return scopeText(e.edits)
-    case 'naming':
-      return `set a naming rule: ${ruleText(e.rule)}`
-    case 'rebind':
-      return e.to === null ? `said that ${e.from} is gone for good` : `said that ${e.from} is ${e.to} now`
-    case 'note':
-      return `noted on ${e.subject}: ${e.text}`
-    case 'settle':
-      return `settled ${e.findings.length} findings at ${e.threshold} or surer`
-    case 'revert':
-      return `took back entry ${e.reverts}`
-    case 'other':
-      return `an entry of a later version: ${String(e.body['kind'])}`
-    default:
-      return unreachable(e)
-  }
-}
-
-/** ` to a reference to field.bay(id)`: what an amendment made of it. */
-function amendedTo(edits: readonly Edit[]): string {
-  const said = edits.flatMap((x): readonly string[] => {
-    if (x.facet === 'reference.target')
-      return [x.value ? `a reference to ${columnsText({ schema: x.value.schema, name: x.value.table }, x.value.targetColumns)}` : 'no reference']
-    if (x.facet === 'join.reading')
-      return [x.value.as === 'many-to-many' ? 'a many-to-many' : x.value.shortcut ? 'an entity with a many-to-many beside it' : 'an entity']
-    if (x.facet === 'reference.kinds') return [x.value ? 'a row of one of several tables' : 'no reference']
-    if (x.facet === 'type.target') return [x.value]
-    return x.facet === 'column.values' ? [x.value ? 'one of its words' : 'any text'] : []
-  })
-  return said.length === 0 ? '' : ` to ${said.join(', ')}`
-}
-
-/** `left out field.crate_2019 and 3 more; took in field.bay` */
-function scopeText(edits: readonly { readonly subject: string; readonly value: 'in' | 'out' }[]): string {
-  const part = (value: 'in' | 'out', verb: string) => {
-    const of = edits.filter((x) => x.value === value).map((x) => x.subject.replace(/^(schema|routine):/, '$1 '))
-    return of.length === 0 ? [] : [`${verb} ${of.slice(0, 3).join(', ')}${of.length > 3 ? ` and ${of.length - 3} more` : ''}`]
-  }
-  return [...part('out', 'left out'), ...part('in', 'took in')].join('; ')
-}
-
-function unreachable(e: never): never {
-  throw new Error(`a ledger entry of no known kind: ${JSON.stringify(e)}`)
 }
 
 /** The entry that gives a name another value. */

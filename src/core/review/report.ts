@@ -1,7 +1,7 @@
 // A review as a document: what is open, asked and ruled, area by area, as Markdown (CommonMark 0.31) and as one HTML page of its own.
 import { activeEntries, type LedgerEntry, openQuestions, revisionText, sentenceText } from '../model/index.ts'
-import { entryText } from './detail.ts'
 import type { DocketItem } from './docket.ts'
+import { entryText } from './entryText.ts'
 import type { Review } from './review.ts'
 
 export interface ReportLine {

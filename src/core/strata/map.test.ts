@@ -1,0 +1,101 @@
+import { describe, expect, it } from 'vitest'
+import { catalogOf, reference, table } from '../../../tests/support/catalogs.ts'
+import { infer } from '../infer/index.ts'
+import { decodeEntry, derive, foldAreas } from '../model/index.ts'
+import { groundOf, hubDegree } from './ground.ts'
+import { layoutMap } from './layout.ts'
+import { type MapWish, mapInput, wholeMap } from './mapInput.ts'
+import { stepOnMap } from './walk.ts'
+
+const fk = (column: string, target: string) => reference(`${column}_fk`, [column], target, ['id'])
+/** A chain bay ← crate ← label, a lane apart, and a hub that twelve tables refer to. */
+const catalog = catalogOf(
+  table('staff', ['id'], ['id']),
+  table('bay', ['id', 'made_by'], ['id'], { foreignKeys: [fk('made_by', 'staff')] }),
+  table('crate', ['id', 'bay_id', 'made_by'], ['id'], { foreignKeys: [fk('bay_id', 'bay'), fk('made_by', 'staff')] }),
+  table('label', ['id', 'crate_id', 'made_by'], ['id'], { foreignKeys: [fk('crate_id', 'crate'), fk('made_by', 'staff')] }),
+  table('lane', ['id', 'made_by'], ['id'], { foreignKeys: [fk('made_by', 'staff')] }),
+  ...Array.from({ length: 8 }, (_, i) =>
+    table(`part${i}`, ['id', 'lane_id', 'made_by'], ['id'], { foreignKeys: [fk('lane_id', 'lane'), fk('made_by', 'staff')] }),
+  ),
+  table('alone', ['id', 'remark'], ['id']),
+)
+const { findings } = infer(catalog)
+const model = derive(catalog, findings, [])
+const sceneOf = (wish: Partial<MapWish> = {}, areas = new Map<string, string>()) =>
+  layoutMap(mapInput(catalog, findings, model, null, areas, { ...wholeMap, ...wish }))
+const plates = (wish: Partial<MapWish>) =>
+  sceneOf(wish)
+    .plates.map((p) => p.id)
+    .sort()
+
+describe('hubs', () => {
+  it('are what so many refer to: they stand at the edge, and what refers to them has marks and no lines', () => {
+    expect(hubDegree(13)).toBe(10)
+    expect(hubDegree(300)).toBe(24)
+    expect(groundOf(catalog, findings).hubs).toEqual(['s.staff'])
+    const scene = sceneOf()
+    expect(scene.plates.filter((p) => p.place === 'edge').map((p) => [p.id, p.fans])).toEqual([['s.staff', 12]])
+    expect(scene.lines.filter((l) => l.parent === 's.staff')).toEqual([])
+    expect(scene.plates.find((p) => p.id === 's.crate')?.marks.map((m) => [m.hub, m.text, m.ids])).toEqual([
+      ['s.staff', '▸ Staff', ['reference:s.crate(made_by)']],
+    ])
+  })
+  it('stand among the others with their lines where that is wanted', () => {
+    const scene = sceneOf({ hubLines: true })
+    expect(scene.edge).toBeNull()
+    expect(scene.lines.filter((l) => l.parent === 's.staff')).toHaveLength(12)
+  })
+})
+
+describe('parts of the map', () => {
+  it('one entity and what is within so many steps, not walking on through a hub', () => {
+    expect(plates({ focus: { id: 's.label', depth: 1 } })).toEqual(['s.crate', 's.label', 's.staff'])
+    expect(plates({ focus: { id: 's.label', depth: 2 } })).toEqual(['s.bay', 's.crate', 's.label', 's.staff'])
+    expect(plates({ focus: { id: 's.staff', depth: 1 } })).toHaveLength(13)
+  })
+  it('the shortest way between two, by a hub only where there is no other', () => {
+    expect(plates({ path: { from: 's.label', to: 's.bay' } })).toEqual(['s.bay', 's.crate', 's.label'])
+    expect(plates({ path: { from: 's.label', to: 's.part0' } })).toEqual(['s.label', 's.part0', 's.staff'])
+    expect(plates({ path: { from: 's.label', to: 's.alone' } })).toEqual([])
+  })
+  it('an area with what it is linked to; what nothing enforces; without what stands alone', () => {
+    const area = groundOf(catalog, findings).areas.get('s.bay') as string
+    expect(plates({ area })).toContain('s.crate')
+    expect(plates({ area })).not.toContain('s.part0')
+    expect(plates({ undeclared: true })).toEqual([])
+    expect(plates({ alone: false })).not.toContain('s.alone')
+    expect(plates({})).toContain('s.alone')
+  })
+  it('a table that somebody moved stands in its new area, and moved back in the old one', () => {
+    const edit = (seq: number, value: string | null) =>
+      decodeEntry({ seq, at: 'x', by: 'Ada', kind: 'edit', note: null, edit: { facet: 'table.area', subject: 's.label', value } })
+    const bandOf = (areas: ReadonlyMap<string, string>) => sceneOf({}, new Map(areas)).plates.find((p) => p.id === 's.label')?.area
+    expect(bandOf(foldAreas([edit(1, 'Labels')]))).toBe('Labels')
+    expect(bandOf(foldAreas([edit(1, 'Labels'), edit(2, null)]))).toBe(bandOf(new Map()))
+    expect(sceneOf({}, new Map([['s.label', 'Labels']])).bands.map((b) => b.area)).toContain('Labels')
+  })
+})
+
+describe('walking', () => {
+  const scene = sceneOf()
+  it('goes left to what is referred to and right to what refers, by the line between', () => {
+    expect(stepOnMap(scene, 'entity:s.crate', 'right')).toBe('reference:s.label(crate_id)')
+    expect(stepOnMap(scene, 'reference:s.label(crate_id)', 'right')).toBe('entity:s.label')
+    expect(stepOnMap(scene, 'reference:s.label(crate_id)', 'left')).toBe('entity:s.crate')
+    expect(['reference:s.crate(bay_id)', 'reference:s.crate(made_by)']).toContain(stepOnMap(scene, 'entity:s.crate', 'left'))
+    expect(stepOnMap(scene, 'entity:s.label', 'right')).toBeNull()
+  })
+  it('goes up and down among the lines of a plate, and the plates of a column', () => {
+    const first = stepOnMap(scene, 'entity:s.lane', 'right') as string
+    const second = stepOnMap(scene, first, 'down') as string
+    expect(second).toMatch(/^reference:s\.part\d\(lane_id\)$/)
+    expect(stepOnMap(scene, second, 'up')).toBe(first)
+    const below = stepOnMap(scene, 'entity:s.part0', 'down') ?? stepOnMap(scene, 'entity:s.part0', 'up')
+    expect(below).toMatch(/^entity:s\./)
+  })
+  it('goes to a hub by the mark that names it', () => {
+    expect(stepOnMap(scene, 'reference:s.lane(made_by)', 'left')).toBe('entity:s.staff')
+    expect(stepOnMap(scene, null, 'left')).toBeNull()
+  })
+})
