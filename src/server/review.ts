@@ -2,7 +2,7 @@
 import { z } from 'zod'
 import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { inferenceVersion } from '../core/infer/index.ts'
-import { batchOf, checkRevert, defaultThreshold, entryBody, findConflict, type LedgerEntry, settling } from '../core/model/index.ts'
+import { batchOf, checkRevert, entryBody, findConflict, type LedgerEntry, settling } from '../core/model/index.ts'
 import { namingProblem, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
 import { evidenceHash, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
@@ -135,7 +135,7 @@ export async function sealRevision(projectId: string, by: string): Promise<{ rea
   const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
   let head = 0
   const answer = await appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
-    const settle = settling(reviewBase(base.whole, entries, base).findings, entries, defaultThreshold)
+    const settle = settling(reviewBase(base.whole, entries, base).findings, entries)
     head = entries.length + (settle ? 1 : 0)
     return { append: settle ? [settle] : [] }
   })

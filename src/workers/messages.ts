@@ -16,6 +16,7 @@ import type {
   RuleInForce,
   Sheet,
   SinceVisit,
+  ThresholdView,
   Visit,
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
@@ -58,6 +59,7 @@ export interface ReviewView {
   readonly progress: readonly AreaDay[]
   readonly people: Day['people']
   readonly since: SinceVisit | null
+  readonly threshold: ThresholdView
   /** Seq of the last entry it was made with. */
   readonly head: number
   readonly diagnostics: readonly string[]

@@ -21,6 +21,7 @@ import {
   rulesInForce,
   sheetOf,
   sinceVisit,
+  thresholdView,
   type Visit,
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
@@ -95,6 +96,7 @@ function refresh(): void {
       progress: daysByArea(docket, areas, day),
       people: day.people,
       since: sinceVisit(base.findings, entries, opened.who, opened.last, { snapshot: opened.hash, rows }),
+      threshold: thresholdView(review, entries),
       head: entries.at(-1)?.seq ?? 0,
       diagnostics: review.model.diagnostics.map(describeModelDiagnostic),
       rows: opened.rows,

@@ -155,7 +155,7 @@ describe('undeclared references', () => {
     const sums = { ours: 0, plain: 0, n: 0 }
     for (const s of readSamples(folder)) {
       const { findings } = infer(s.catalog)
-      const listed = printedRelationships(derive(s.catalog, findings, []), findings, findingStatuses(findings, [], 0.9), 0.5)
+      const listed = printedRelationships(derive(s.catalog, findings, []), findings, findingStatuses(findings, []), 0.5)
       const ours = new Set(
         listed.filter((r) => !r.through && r.kind !== 'polymorphic').map((r) => pairKey(r.from.table, r.from.columns, r.to.table, r.to.columns)),
       )

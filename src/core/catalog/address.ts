@@ -16,6 +16,9 @@ export function columnsText(a: RelationAddress, columns: readonly string[]): str
   return `${relationText(a)}(${columns.map(part).join(',')})`
 }
 
+/** `schema.table(a)`, where the relation's text is known: columns of one table are addressed in a row. */
+export const columnText = (relation: string, column: string): string => `${relation}(${part(column)})`
+
 /** The relation and columns that an address text names; null where the text is none. */
 export function parseAddress(text: string): { readonly schema: string; readonly name: string; readonly columns: readonly string[] } | null {
   const m = /^(?:([^.()]*)\.)?([^.()]+)(?:\(([^()]*)\))?$/.exec(text)

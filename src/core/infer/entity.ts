@@ -1,5 +1,5 @@
 // What class does this relation become, and what are its properties called?
-import { columnsText, type Relation, relationText } from '../catalog/index.ts'
+import { columnText, type Relation, relationText } from '../catalog/index.ts'
 import { type Edit, type Evidence, type Finding, findingId } from '../model/index.ts'
 import { singularWord, splitWords } from '../names/index.ts'
 import { type ViewLineage, viewLineages } from '../views/index.ts'
@@ -47,7 +47,7 @@ export function entityFindings(x: Context, names: Names): readonly Finding[] {
     if (r.comment !== null) evidence.push({ kind: 'comment', weight: 0.1, says: `its comment: ${r.comment}` })
     const edits: Edit[] = [{ facet: 'entity.name', subject, value: names.entity.get(subject) ?? r.name }]
     for (const c of r.columns) {
-      const column = columnsText(r, [c.name])
+      const column = columnText(subject, c.name)
       edits.push({ facet: 'property.name', subject: column, value: names.property.get(column) ?? c.name })
     }
     return {

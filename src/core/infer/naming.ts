@@ -1,5 +1,6 @@
 // Names for everything the findings propose, unique within their class, the same whatever the order of tables.
-import { columnsText, type Relation, relationText, uniqueOver } from '../catalog/index.ts'
+import { columnsText, columnText, type Relation, relationText, uniqueOver } from '../catalog/index.ts'
+import { remembered } from '../memo/memo.ts'
 import {
   assignNames,
   type EndNaming,
@@ -117,21 +118,21 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
     const [pair] = n.pairs
     if (n.pairs.length === 1 && pair) ownFirst.set(columnsText(r.child, r.columns), { name: ownEndCandidates(n, naming)[0] as string, target: pair.target })
   }
-  const columns = x.relations.flatMap((r) =>
-    r.columns.map((c): Pending => {
-      const subject = columnsText(r, [c.name])
-      const words = naming.read(x.ground.lexicon.spelled(c.name))
-      const plain = naming.propertyName(words)
+  const plainly = remembered((column) => {
+    const words = naming.read(x.ground.lexicon.spelled(column))
+    return { words, candidates: [naming.propertyName(words), naming.propertyName([...words, 'value'])] as const }
+  })
+  const columns = x.relations.flatMap((r) => {
+    const scope = relationText(r)
+    return r.columns.map((c): Pending => {
+      const subject = columnText(scope, c.name)
+      const { words, candidates } = plainly(c.name)
+      const [plain, valued] = candidates
       const end = ownFirst.get(subject)
-      const room = end?.name === plain ? [naming.propertyName([...words, splitWords(end.target).at(-1) ?? 'key'])].filter((name) => name !== plain) : []
-      return {
-        scope: relationText(r),
-        candidates: [...room, ...(room.length > 0 ? [] : [plain]), naming.propertyName([...words, 'value'])],
-        into: names.property,
-        subject,
-      }
-    }),
-  )
+      const room = end?.name === plain ? naming.propertyName([...words, splitWords(end.target).at(-1) ?? 'key']) : plain
+      return { scope, candidates: room === plain ? candidates : [room, valued], into: names.property, subject }
+    })
+  })
   const own = ends.map(({ r, n }): Pending => ({ scope: relationText(r.child), candidates: ownEndCandidates(n, naming), into: names.own, subject: r.subject }))
   const inverse = ends.map(
     ({ r, n }): Pending => ({ scope: relationText(r.parent), candidates: inverseEndCandidates(n, naming), into: names.inverse, subject: r.subject }),

@@ -99,7 +99,7 @@ describe('a kind beside an id', () => {
   it('is said in a sentence, printed word by word, and rejected', () => {
     const c = catalogOf(bay, crate, tag({ checks: [check("owner_kind IN ('bay', 'crate')")] }))
     const r = review(c, 'x' as never, [])
-    const list = printedRelationships(r.model, r.findings, findingStatuses(r.findings, [], 0.9), 0).filter((x) => x.kind === 'polymorphic')
+    const list = printedRelationships(r.model, r.findings, findingStatuses(r.findings, []), 0).filter((x) => x.kind === 'polymorphic')
     expect(list.map((x) => [x.id, x.to.table])).toEqual([
       ['polymorphic:s.tag(owner_id,owner_kind)>bay', 'bay'],
       ['polymorphic:s.tag(owner_id,owner_kind)>crate', 'crate'],

@@ -3,6 +3,7 @@ import {
   type Catalog,
   type Column,
   columnsText,
+  columnText,
   compareAddress,
   compareText,
   type ForeignKey,
@@ -12,6 +13,7 @@ import {
   relationText,
   uniqueOver,
 } from '../catalog/index.ts'
+import { keptWith } from '../memo/memo.ts'
 import { camelCase, type Naming, pascalCase, reservedClass, reservedMember, singularEnd, splitWords } from '../names/index.ts'
 import { acceptsNullIn, isView, keyOfView, type ViewLineage, viewLineages } from '../views/index.ts'
 import type { FindingId, ReferenceTarget } from './edit.ts'
@@ -55,7 +57,7 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
   const relations = catalog.relations.filter((r) => r.kind !== 'partition').toSorted(compareAddress)
   const byText = new Map(relations.map((r) => [relationText(r), r]))
   const diagnostics: ModelDiagnostic[] = [...outside(relations, byText)]
-  const confidence = new Map<string, number>(findings.map((f) => [f.id, f.alternatives[0].confidence]))
+  const confidence = confidenceOf(findings)
   const links = linksOf(facets, byText, answersOf(findings), diagnostics)
   const linkBySubject = new Map(links.map((l) => [l.subject, l]))
   const hidden = new Map<string, readonly [Link, Link]>()
@@ -80,10 +82,7 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
 
   const names = new Scopes(diagnostics)
   const lineages = viewLineages(catalog)
-  const listed = facets.subjects('column.values')
-  const entities = relations
-    .filter((r) => !hidden.has(relationText(r)))
-    .map((r) => entityValue(r, facets, listed, names, acceptsNull, lineages.get(relationText(r))))
+  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names, acceptsNull, lineages.get(relationText(r))))
   // A view may give the key of a join table that hides: there is no class it could lead to.
   const seen = links.filter((l) => !hidden.has(relationText(l.child)) && !hidden.has(relationText(l.parent)))
   const writers = writersOf(seen)
@@ -151,17 +150,19 @@ function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers:
   })
 }
 
-const answerKey = (subject: string, t: ReferenceTarget) => JSON.stringify([subject, t.schema, t.table, t.targetColumns])
+const answerKey = (subject: string, t: ReferenceTarget) => `${subject} ${columnsText({ schema: t.schema, name: t.table }, t.targetColumns)}`
+
+const confidenceOf = keptWith((findings: readonly Finding[]) => new Map<string, number>(findings.map((f) => [f.id, f.alternatives[0].confidence])))
 
 /** How sure each answer to each question about columns is. */
-function answersOf(findings: readonly Finding[]): ReadonlyMap<string, number> {
+const answersOf = keptWith((findings: readonly Finding[]): ReadonlyMap<string, number> => {
   const found = new Map<string, number>()
   for (const f of findings)
     if (f.kind === 'reference')
       for (const a of f.alternatives)
         for (const e of a.edits) if (e.facet === 'reference.target' && e.value) found.set(answerKey(e.subject, e.value), a.confidence)
   return found
-}
+})
 
 function stateOf(key: ForeignKey | null, ruled: boolean, ofView: boolean): RelationshipState {
   if (key) return key.validated && key.enforced ? 'enforced' : 'declared'
@@ -189,18 +190,11 @@ class Scopes {
 const written = (c: Column): Property['written'] =>
   c.generated !== null || c.identity?.generation === 'always' ? 'never' : c.default !== null || c.identity !== null ? 'has default' : 'always'
 
-function entityValue(
-  r: Relation,
-  facets: Facets,
-  listed: ReadonlySet<string>,
-  names: Scopes,
-  acceptsNull: (c: Column) => boolean,
-  lineage: ViewLineage | undefined,
-): Entity {
+function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean, lineage: ViewLineage | undefined): Entity {
   const subject = relationText(r)
   const id = subject as EntityId
   const properties = r.columns.map((c): Property => {
-    const own = columnsText(r, [c.name])
+    const own = columnText(subject, c.name)
     const wanted = facets.get('property.name', own) ?? camelCase(splitWords(c.name))
     return {
       name: names.claim(id, wanted),
@@ -208,7 +202,7 @@ function entityValue(
       type: c.type,
       nullable: acceptsNull(c),
       written: written(c),
-      values: (listed.has(own) ? facets.get('column.values', own) : null) ?? null,
+      values: facets.get('column.values', own) ?? null,
       comment: c.comment,
     }
   })

@@ -20,6 +20,9 @@ const kindTarget = z.strictObject({ value: z.string(), schema: z.string(), table
 const name = z.string().min(1).max(128)
 const subject = z.string().min(1)
 
+/** The subject of what is said of a whole project; no address of a catalog is written so. */
+export const wholeProject = 'project:'
+
 export const edit = z.discriminatedUnion('facet', [
   /** Of a relation: the class it becomes. */
   z.strictObject({ facet: z.literal('entity.name'), subject, value: name }),
@@ -61,6 +64,8 @@ export const edit = z.discriminatedUnion('facet', [
   z.strictObject({ facet: z.literal('join.secondName'), subject, value: name }),
   /** Of a relation: the subject area it stands in on the map; null for the one that is proposed. */
   z.strictObject({ facet: z.literal('table.area'), subject, value: z.string().trim().min(1).max(60).nullable() }),
+  /** Of the project: how sure a finding must be to need no ruling. */
+  z.strictObject({ facet: z.literal('project.threshold'), subject: z.literal(wholeProject), value: z.number().min(0.5).max(1) }),
   /** Of a schema, relation, column or routine: does it take part? */
   z.strictObject({ facet: z.literal('scope'), subject, value: z.enum(['in', 'out']) }),
 ])

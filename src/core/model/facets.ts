@@ -1,5 +1,5 @@
 // The fold: proposals first, then the ledger's entries in order; the last value per facet and subject wins.
-
+import { keptWith } from '../memo/memo.ts'
 import { activeEntries } from './active.ts'
 import { type Edit, editKey, type Facet } from './edit.ts'
 import type { Finding } from './finding.ts'
@@ -13,31 +13,25 @@ export interface Facets {
   readonly subjects: (facet: Facet) => ReadonlySet<string>
 }
 
-/** Proposals by facet and subject. Findings are immutable and folded again after every entry, so the fold of each list is kept with it. */
-interface Proposals {
-  readonly values: ReadonlyMap<string, Edit>
-  readonly subjects: ReadonlyMap<Facet, ReadonlySet<string>>
+/** Edits by facet and subject: the last one put in wins. */
+class ByFacet {
+  private readonly edits = new Map<Facet, Map<string, Edit>>()
+
+  put(e: Edit): void {
+    const own = this.edits.get(e.facet)
+    if (own) own.set(e.subject, e)
+    else this.edits.set(e.facet, new Map([[e.subject, e]]))
+  }
+  get = (facet: Facet, subject: string): Edit | undefined => this.edits.get(facet)?.get(subject)
+  subjects = (facet: Facet): Iterable<string> => this.edits.get(facet)?.keys() ?? []
 }
 
-const proposals = new WeakMap<readonly Finding[], Proposals>()
-const nobody: ReadonlySet<string> = new Set()
-
-function proposalsOf(findings: readonly Finding[]): Proposals {
-  const known = proposals.get(findings)
-  if (known) return known
-  const values = new Map<string, Edit>()
-  const subjects = new Map<Facet, Set<string>>()
-  for (const f of findings)
-    for (const e of f.alternatives[0].edits) {
-      values.set(editKey(e), e)
-      const own = subjects.get(e.facet)
-      if (own) own.add(e.subject)
-      else subjects.set(e.facet, new Set([e.subject]))
-    }
-  const made = { values, subjects }
-  proposals.set(findings, made)
-  return made
-}
+/** Findings are immutable and folded again after every entry. */
+const proposalsOf = keptWith((findings: readonly Finding[]): ByFacet => {
+  const proposed = new ByFacet()
+  for (const f of findings) for (const e of f.alternatives[0].edits) proposed.put(e)
+  return proposed
+})
 
 /** Facets whose value is a name in the code. */
 export const nameFacets: ReadonlySet<Facet> = new Set([
@@ -50,8 +44,8 @@ export const nameFacets: ReadonlySet<Facet> = new Set([
 ])
 
 export function foldFacets(findings: readonly Finding[], entries: readonly LedgerEntry[]): Facets {
-  const { values: proposed, subjects } = proposalsOf(findings)
-  const values = new Map<string, Edit>()
+  const proposed = proposalsOf(findings)
+  const values = new ByFacet()
   const ruled = new Set<string>()
   const active = activeEntries(entries)
   // A rule about names set after a seal goes for what was only settled, not for what people said.
@@ -59,24 +53,13 @@ export function foldFacets(findings: readonly Finding[], entries: readonly Ledge
   for (const entry of active) {
     for (const e of editsOf(entry)) {
       if (entry.kind === 'settle' && entry.seq < renamed && nameFacets.has(e.facet)) continue
-      values.set(editKey(e), e)
+      values.put(e)
       if (entry.kind !== 'settle') ruled.add(editKey(e))
     }
   }
-  const set = new Set([...values.values()].map((e) => e.facet))
   return {
-    get: (facet, subject) => {
-      if (!subjects.has(facet) && !set.has(facet)) return undefined
-      const key = editKey({ facet, subject })
-      return (values.get(key) ?? proposed.get(key))?.value as never
-    },
+    get: (facet, subject) => (values.get(facet, subject) ?? proposed.get(facet, subject))?.value as never,
     ruled: (facet, subject) => ruled.has(editKey({ facet, subject })),
-    subjects: (facet) => {
-      const before = subjects.get(facet) ?? nobody
-      if (values.size === 0) return before
-      const found = new Set(before)
-      for (const e of values.values()) if (e.facet === facet) found.add(e.subject)
-      return found
-    },
+    subjects: (facet) => new Set([...proposed.subjects(facet), ...values.subjects(facet)]),
   }
 }

@@ -22,6 +22,8 @@ import {
   sentencesOf,
   sentenceText,
   settling,
+  thresholdOf,
+  wholeProject,
 } from './index.ts'
 
 const catalog = catalogOf(
@@ -158,14 +160,14 @@ describe('exchange file', () => {
 })
 
 describe('standing', () => {
-  const status = (id: string, ...bodies: readonly EntryBody[]) => findingStatuses(findings, ledger(...bodies), 0.9).get(id)
+  const status = (id: string, ...bodies: readonly EntryBody[]) => findingStatuses(findings, ledger(...bodies)).get(id)
   it('what is certain needs no ruling; a ruling, an edit and a seal change it', () => {
     expect(status(crateReference.id)).toBe('certain')
     expect(status(crateReference.id, ruling(crateReference, 'accept', [], null))).toBe('accepted')
     expect(status(crateReference.id, ruling(crateReference, 'ask', [], 'whom?'))).toBe('asked')
     expect(status(crateReference.id, rename('place'))).toBe('amended')
     expect(status(crateReference.id, rename('place'), undo(1))).toBe('certain')
-    expect(status(crateReference.id, settling(findings, [], 0.9) as EntryBody)).toBe('settled')
+    expect(status(crateReference.id, settling(findings, []) as EntryBody)).toBe('settled')
   })
   it('a question stands until somebody rules', () => {
     const ask: EntryBody = { ...ruling(crateReference, 'ask', [], null), asks: { whom: 'Ada', question: 'Which bay?' } } as EntryBody
@@ -174,11 +176,22 @@ describe('standing', () => {
     expect(openQuestions(ledger(ask, undo(1))).size).toBe(0)
     expect(derive(catalog, findings, ledger(ask))).toEqual(derive(catalog, findings, []))
   })
+  it('a project says how sure is sure enough; what was sealed stays', () => {
+    const sure = (value: number): EntryBody => ({ kind: 'edit', edit: { facet: 'project.threshold', subject: wholeProject, value }, note: null })
+    const guessed = [{ ...crateReference, alternatives: [{ ...crateReference.alternatives[0], confidence: 0.8 }] as const }]
+    const at = (...bodies: readonly EntryBody[]) => findingStatuses(guessed, ledger(...bodies)).get(crateReference.id)
+    expect([at(), at(sure(0.8)), at(sure(0.8), sure(0.85)), at(sure(0.8), undo(1))]).toEqual(['open', 'certain', 'open', 'open'])
+    expect(thresholdOf(ledger(sure(0.8), sure(0.7), undo(2)))).toEqual({ value: 0.8, by: 'Ada' })
+    const settle = settling(guessed, ledger(sure(0.8))) as EntryBody
+    expect(settle).toMatchObject({ threshold: 0.8, findings: [crateReference.id] })
+    expect(at(sure(0.8), settle, sure(0.95))).toBe('settled')
+    expect(() => ledger(sure(0.2))).toThrow()
+  })
   it('sealing settles what nobody ruled on, once, and freezes its edits', () => {
-    const first = settling(findings, ledger(ruling(crateReference, 'accept', [], null)), 0.9)
+    const first = settling(findings, ledger(ruling(crateReference, 'accept', [], null)))
     expect(first?.findings).not.toContain(crateReference.id)
     expect(first?.edits.length).toBeGreaterThan(5)
-    expect(settling(findings, ledger(first as EntryBody, ruling(crateReference, 'accept', [], null)), 0.9)).toBeNull()
+    expect(settling(findings, ledger(first as EntryBody, ruling(crateReference, 'accept', [], null)))).toBeNull()
   })
 })
 
@@ -189,7 +202,7 @@ describe('printing', () => {
     expect(r && sentencesOf(r, m).map(sentenceText)).toEqual(['Each crate has exactly one bay.', 'A bay has any number of crates.'])
   })
   it('lists the halves of a many-to-many beside it', () => {
-    const list = printedRelationships(model(), findings, findingStatuses(findings, [], 0.9), 0)
+    const list = printedRelationships(model(), findings, findingStatuses(findings, []), 0)
     expect(list.filter((r) => r.partOf === join.id).map((r) => r.to.table)).toEqual(['bay', 'site'])
     expect(list.find((r) => r.id === join.id)?.through).toEqual({
       schema: 's',
@@ -198,7 +211,7 @@ describe('printing', () => {
       toColumns: ['site_id'],
       payload: [],
     })
-    expect(printedRelationships(model(), findings, findingStatuses(findings, [], 0.9), 1.1)).toEqual([])
+    expect(printedRelationships(model(), findings, findingStatuses(findings, []), 1.1)).toEqual([])
   })
   it('names a revision', () => {
     expect(revisionText({ snapshot: '0123456789abcdef' as never, evidence: null, ledger: 4, inference: 1 })).toBe(

@@ -1,4 +1,5 @@
 // A relationship as two plain sentences, one from each end, whose nouns can be edited.
+import { keptWith } from '../memo/memo.ts'
 import { article, splitWords } from '../names/index.ts'
 import type { End, EntityModel, Relationship } from './entityModel.ts'
 
@@ -50,16 +51,10 @@ function plainlyNames(noun: string, object: string): boolean {
   return noun.startsWith(stem) || object.endsWith(noun.slice(0, Math.max(3, noun.length - 3)))
 }
 
-const names = new WeakMap<EntityModel, ReadonlyMap<string, string>>()
-
-/** Class names by entity: made once for each model, which never changes. */
-export function entityNames(model: EntityModel): ReadonlyMap<string, string> {
-  const known = names.get(model)
-  if (known) return known
-  const made = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
-  names.set(model, made)
-  return made
-}
+/** Class names by entity. */
+export const entityNames: (model: EntityModel) => ReadonlyMap<string, string> = keptWith(
+  (model) => new Map<string, string>(model.entities.map((e) => [e.id, e.name])),
+)
 
 /** `[from, to]`: "Each crate has exactly one bay." and "A bay has any number of crates." */
 export function sentencesOf(r: Relationship, model: EntityModel): readonly [Sentence, Sentence] {

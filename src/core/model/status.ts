@@ -11,8 +11,23 @@ import type { EntryBody, LedgerEntry } from './ledger.ts'
  */
 export type FindingStatus = 'open' | 'folded' | 'certain' | 'settled' | 'accepted' | 'amended' | 'rejected' | 'asked'
 
-/** Findings at least this sure need no ruling. */
+/** Findings at least this sure need no ruling, until a project says otherwise. */
 export const defaultThreshold = 0.9
+
+export interface Threshold {
+  readonly value: number
+  /** Who set it; null for what a project starts with. */
+  readonly by: string | null
+}
+
+/** How sure a finding must be to need no ruling in this project: what was said last. */
+export function thresholdOf(entries: readonly LedgerEntry[]): Threshold {
+  for (const e of activeEntries(entries).toReversed()) {
+    const said = e.kind === 'edit' && e.edit.facet === 'project.threshold' ? e.edit.value : null
+    if (said !== null) return { value: said, by: e.by }
+  }
+  return { value: defaultThreshold, by: null }
+}
 
 /** A reference that is no surer than this is folded away. */
 export const foldedBelow = 0.25
@@ -21,13 +36,21 @@ const isFolded = (f: Finding) => isGuess(f) && f.alternatives.every((a) => a.key
 
 const ofVerdict = { accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked' } as const
 
+const waits = (s: FindingStatus | undefined) => s === 'certain' || s === 'open'
+
 /** The status of every finding, by id. An edit of a facet that a finding proposes counts as amending it. */
-export function findingStatuses(findings: readonly Finding[], entries: readonly LedgerEntry[], threshold: number): ReadonlyMap<string, FindingStatus> {
+export function findingStatuses(
+  findings: readonly Finding[],
+  entries: readonly LedgerEntry[],
+  threshold = thresholdOf(entries).value,
+): ReadonlyMap<string, FindingStatus> {
   const status = new Map<string, FindingStatus>()
   const owner = editOwners(findings)
+  const confidence = new Map<string, number>(findings.map((f) => [f.id, f.alternatives[0].confidence]))
   for (const f of findings) status.set(f.id, isFolded(f) ? 'folded' : f.alternatives[0].confidence >= threshold ? 'certain' : 'open')
   for (const e of activeEntries(entries)) {
-    if (e.kind === 'settle') for (const id of e.findings) if (status.get(id) === 'certain') status.set(id, 'settled')
+    // What a seal took stays settled while it is as sure as was asked for then; what is less sure since is asked again.
+    if (e.kind === 'settle') for (const id of e.findings) if (waits(status.get(id)) && (confidence.get(id) ?? 0) >= e.threshold) status.set(id, 'settled')
     if (e.kind === 'rule' && status.has(e.finding)) status.set(e.finding, ofVerdict[e.verdict])
     if (e.kind === 'edit') {
       const id = owner.get(editKey(e.edit))
@@ -128,8 +151,9 @@ export function openQuestions(
   return asked
 }
 
-/** What sealing a revision settles: every proposal at or above the threshold that nobody ruled on and no earlier seal took. Null where there is nothing. */
-export function settling(findings: readonly Finding[], entries: readonly LedgerEntry[], threshold: number): Extract<EntryBody, { kind: 'settle' }> | null {
+/** What sealing a revision settles: every proposal at or above the project's threshold that nobody ruled on and no earlier seal took. Null where there is nothing. */
+export function settling(findings: readonly Finding[], entries: readonly LedgerEntry[]): Extract<EntryBody, { kind: 'settle' }> | null {
+  const threshold = thresholdOf(entries).value
   const status = findingStatuses(findings, entries, threshold)
   const sure = findings.filter((f) => status.get(f.id) === 'certain')
   if (sure.length === 0) return null

@@ -1,5 +1,6 @@
 // Singular and plural of English words; only the last word of a compound is inflected.
 import pluralize from 'pluralize'
+import { remembered } from '../memo/memo.ts'
 
 /** Words that schemas use where the general rules give another word. Singular → plural; the same word where it has one form. */
 const exceptions: Readonly<Record<string, string>> = {
@@ -97,21 +98,21 @@ const singulars: Readonly<Record<string, string>> = { ...otherPlurals, ...Object
 const own = (table: Readonly<Record<string, string>>, word: string) => (Object.hasOwn(table, word) ? table[word] : undefined)
 
 /** The singular of a lower-case word; a word that is no plural comes back as it is, and so does one in another script. */
-export function singularWord(word: string): string {
+export const singularWord: (word: string) => string = remembered((word) => {
   if (own(exceptions, word) !== undefined) return word
   const known = own(singulars, word)
   if (known !== undefined) return known
   if (!/^[a-z]+$/.test(word) || word.length < 3 || /(ss|us|is)$/.test(word)) return word
   const one = pluralize.singular(word)
   return pluralize.plural(one) === word ? one : word
-}
+})
 
-export function pluralWord(word: string): string {
+export const pluralWord: (word: string) => string = remembered((word) => {
   const known = own(exceptions, word)
   if (known !== undefined) return known
   if (own(singulars, word) !== undefined) return word
   return /^[a-z]+$/.test(word) ? pluralize.plural(word) : `${word}s`
-}
+})
 
 /** Digits behind a word stay where they are: labels2 → label2. */
 const inflectStem = (word: string, inflect: (w: string) => string) => word.replace(/^(\p{L}+)(?=\d*$)/u, inflect)

@@ -1,12 +1,13 @@
 // Identifiers → words.
+import { remembered } from '../memo/memo.ts'
 
 /**
  * The words of an identifier, lower case, in order: `zx_keeperAccount2` → zx, keeper, account2. Splits at anything that is not a
  * letter or digit, at a lower-to-upper change, and before the last capital of a run (`HTTPServer` → http, server), but not before that of a plural (`parseURLs` → parse, urls). Digits stay
  * with the word before them. An identifier without letters or digits gives no words.
  */
-export function splitWords(identifier: string): readonly string[] {
-  // Most names of a database are of this kind, and are asked for again and again.
+export const splitWords: (identifier: string) => readonly string[] = remembered((identifier) => {
+  // Most names of a database are of this kind.
   if (/^[a-z0-9_]+$/.test(identifier)) return identifier.includes('_') ? identifier.split('_').filter((w) => w !== '') : [identifier]
   return identifier
     .replace(/([\p{Ll}\d])(\p{Lu})/gu, '$1 $2')
@@ -14,7 +15,7 @@ export function splitWords(identifier: string): readonly string[] {
     .split(/[^\p{L}\p{N}]+/u)
     .filter((w) => w !== '')
     .map((w) => w.toLowerCase())
-}
+})
 
 const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1)
 

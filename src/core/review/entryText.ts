@@ -13,13 +13,7 @@ export function entryText(e: LedgerEntry): string {
       return e.note === null ? said : `${said} (“${e.note}”)`
     }
     case 'edit':
-      if (e.edit.facet === 'table.area')
-        return e.edit.value === null ? `put ${e.edit.subject} back into the area proposed for it` : `put ${e.edit.subject} into the area ${e.edit.value}`
-      if (e.edit.facet === 'reference.always')
-        return e.edit.value ? `said that there always is one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
-      if (e.edit.facet === 'reference.atMostOne')
-        return e.edit.value ? `said that there is at most one by ${e.edit.subject}` : `left ${e.edit.subject} as the database allows`
-      return `set ${e.edit.facet} of ${e.edit.subject} to ${typeof e.edit.value === 'string' ? e.edit.value : JSON.stringify(e.edit.value)}${e.note === null ? '' : ` (“${e.note}”)`}`
+      return editText(e.edit, e.note)
     case 'scope':
       return scopeText(e.edits)
     case 'naming':
@@ -36,6 +30,22 @@ export function entryText(e: LedgerEntry): string {
       return `an entry of a later version: ${String(e.body['kind'])}`
     default:
       return unreachable(e)
+  }
+}
+
+/** What was set by hand. */
+function editText(x: Edit, note: string | null): string {
+  switch (x.facet) {
+    case 'table.area':
+      return x.value === null ? `put ${x.subject} back into the area proposed for it` : `put ${x.subject} into the area ${x.value}`
+    case 'reference.always':
+      return x.value ? `said that there always is one by ${x.subject}` : `left ${x.subject} as the database allows`
+    case 'reference.atMostOne':
+      return x.value ? `said that there is at most one by ${x.subject}` : `left ${x.subject} as the database allows`
+    case 'project.threshold':
+      return `said that what is ${x.value} sure or surer needs no ruling`
+    default:
+      return `set ${x.facet} of ${x.subject} to ${typeof x.value === 'string' ? x.value : JSON.stringify(x.value)}${note === null ? '' : ` (“${note}”)`}`
   }
 }
 

@@ -81,7 +81,7 @@ describe('a name that somebody gave', () => {
     }
   })
   it('what was only settled follows a later rule, and what a later seal settles stays', () => {
-    const settle = settling(review(catalog, hash, []).findings, [], 0.9)
+    const settle = settling(review(catalog, hash, []).findings, [])
     const entries = entriesOf(settle as object, rule)
     expect(names(entries)).toContain('quantity')
     expect(names(entriesOf(settle as object))).toContain('qty')

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { catalogOf, column, reference, table } from '../../../tests/support/catalogs.ts'
 import { decodeEntry, describeModelDiagnostic, type EntryBody, type LedgerEntry, sentenceText } from '../model/index.ts'
-import { type Claim, claimEntry, detailOf, docketItems, editOfName, platesOf, progressBy, review } from './index.ts'
+import { type Claim, claimEntry, detailOf, docketItems, editOfName, entryText, platesOf, progressBy, review, thresholdEntry, thresholdView } from './index.ts'
 
 const stamp = column('created_at', { default: { written: 'now()', canonical: 'now()' } })
 const catalog = catalogOf(
@@ -35,6 +35,25 @@ describe('docket', () => {
     const references = waiting.filter((i) => i.kind === 'reference').map((i) => i.subject)
     expect(references.indexOf('s.line(made_by)')).toBeLessThan(references.indexOf('s.box(made_by)'))
     expect(docketItems(r).filter((i) => i.status === 'open' && i.kind === 'reference')[0]?.subject).not.toBe('s.line(made_by)')
+  })
+
+  it('what each threshold would leave waiting is told, and what was ruled on waits at none', () => {
+    const waitsAt = (entries: readonly LedgerEntry[]) => {
+      const v = thresholdView(review(guessing, 'x' as never, entries), entries)
+      return { ...v, choices: new Map(v.choices.map((c) => [c.value, c.waits])) }
+    }
+    const plain = waitsAt([])
+    const open = (entries: readonly LedgerEntry[]) => docketItems(review(guessing, 'x' as never, entries)).filter((i) => i.status === 'open')
+    expect(plain).toMatchObject({ value: 0.9, by: null })
+    expect(plain.choices.get(0.9)).toBe(open([]).length)
+    const sure = entriesOf(thresholdEntry(1))
+    expect(waitsAt(sure)).toMatchObject({ value: 1, by: 'Ada' })
+    expect(open(sure).length).toBe(waitsAt(sure).choices.get(1))
+    expect(open(sure).length).toBeGreaterThan(open([]).length)
+    expect(sure.map(entryText)).toEqual(['said that what is 1 sure or surer needs no ruling'])
+    const [first] = open([])
+    const ruled = entriesOf({ kind: 'rule', finding: first?.id ?? '', verdict: 'accept', edits: [], fingerprint: '', note: null })
+    expect(waitsAt(ruled).choices.get(1)).toBe((plain.choices.get(1) ?? 0) - 1)
   })
 
   it('how far each area is, is counted in the order of the map', () => {

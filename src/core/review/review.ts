@@ -3,7 +3,6 @@ import { type Catalog, relationText, type SnapshotHash } from '../catalog/index.
 import { infer, inferenceVersion } from '../infer/index.ts'
 import {
   changedSinceRuling,
-  defaultThreshold,
   derive,
   type EntityModel,
   type Finding,
@@ -68,7 +67,7 @@ export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: re
   const model = derive(base.catalog, base.findings, entries)
   return {
     findings: base.findings,
-    statuses: findingStatuses(base.findings, entries, defaultThreshold),
+    statuses: findingStatuses(base.findings, entries),
     changed: changedSinceRuling(base.findings, entries),
     ruledBy: ruledBy(base.findings, entries),
     kinds: kindReadings(base.findings, entries),

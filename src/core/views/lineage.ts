@@ -1,6 +1,8 @@
 // Column lineage of views: which column of which table each column of a view is, what tells the view's rows apart, and which may be null.
+
 import { type Catalog, type Column, nullTest, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
 import { lexisOf } from '../dialect/lexis.ts'
+import { keptWith } from '../memo/memo.ts'
 import type { ColumnName, Query, Source } from './query.ts'
 import { readQuery } from './query.ts'
 
@@ -23,17 +25,8 @@ export interface ViewLineage {
 
 const noKey = (because: string): ViewLineage => ({ columns: new Map(), key: { columns: null, because } })
 
-/** Catalogs never change; what was found out about one is kept with it. */
-const known = new WeakMap<Catalog, ReadonlyMap<string, ViewLineage>>()
-
 /** The lineage of every view, by its address text. O(characters of the views). */
-export function viewLineages(catalog: Catalog): ReadonlyMap<string, ViewLineage> {
-  const before = known.get(catalog)
-  if (before) return before
-  const found = new Lineages(catalog).all()
-  known.set(catalog, found)
-  return found
-}
+export const viewLineages: (catalog: Catalog) => ReadonlyMap<string, ViewLineage> = keptWith((catalog) => new Lineages(catalog).all())
 
 /** What stands before the query where an engine keeps the whole statement. */
 const createView = /^\s*CREATE\b[\s\S]*?\bAS\s+(?=\(*\s*(?:SELECT|WITH)\b)/i

@@ -55,6 +55,7 @@ export function Aside({ desk, aside, onAside, editing, onEdit, run }: Props) {
         onArea={(area) => docket.change({ area, order: 'by area' })}
         onFresh={() => docket.change({ fresh: true, show: 'relationships' })}
         onStop={desk.stop}
+        onAppend={rule}
         onClose={close}
       />
     )

@@ -1,7 +1,8 @@
 'use client'
 
 import { useState } from 'react'
-import type { SinceVisit } from '../../core/review/index.ts'
+import type { EntryBody } from '../../core/model/index.ts'
+import { type SinceVisit, type ThresholdView, thresholdEntry } from '../../core/review/index.ts'
 import type { ReviewView } from '../../workers/messages.ts'
 import { timeText } from '../common/time.ts'
 import { AsidePane } from './AsidePane.tsx'
@@ -12,13 +13,14 @@ interface Props {
   /** Show what changed since the last visit. */
   readonly onFresh: () => void
   readonly onStop: () => Promise<boolean>
+  readonly onAppend: (entries: readonly EntryBody[]) => Promise<boolean>
   readonly onClose: () => void
 }
 
 const count = (n: number, one: string, many = `${one}s`) => (n === 0 ? [] : [`${n} ${n === 1 ? one : many}`])
 
 /** How far the review is, what this day came to, what happened since the last visit, and a place to stop. */
-export function Day({ view, onArea, onFresh, onStop, onClose }: Props) {
+export function Day({ view, onArea, onFresh, onStop, onAppend, onClose }: Props) {
   const [stopped, setStopped] = useState<'no' | 'yes' | 'failed'>('no')
   const sum = (of: 'open' | 'asked' | 'settled' | 'today') => view.progress.reduce((n, p) => n + p[of], 0)
   return (
@@ -75,6 +77,7 @@ export function Day({ view, onArea, onFresh, onStop, onClose }: Props) {
           </tr>
         </tbody>
       </table>
+      <Needed threshold={view.threshold} onSet={(value) => void onAppend([thresholdEntry(value)])} />
       <h3 className="mt-3 border-b border-rule pb-0.5 font-sans text-sm font-semibold">A place to stop</h3>
       {stopped === 'yes' ? (
         <p className="mt-1">Stopped at entry {view.head}. Next time the docket stands as it does now, and says what others did meanwhile.</p>
@@ -88,6 +91,29 @@ export function Day({ view, onArea, onFresh, onStop, onClose }: Props) {
         </>
       )}
     </AsidePane>
+  )
+}
+
+/** How sure a proposal must be to be taken without anybody ruling on it. */
+function Needed({ threshold, onSet }: { threshold: ThresholdView; onSet: (value: number) => void }) {
+  return (
+    <>
+      <h3 className="mt-3 border-b border-rule pb-0.5 font-sans text-sm font-semibold">What needs no ruling</h3>
+      <label className="mt-1 flex flex-wrap items-baseline gap-x-2">
+        Proposals that are
+        <select className="select select-xs w-auto" value={threshold.value} onChange={(e) => onSet(Number(e.target.value))}>
+          {threshold.choices.map((c) => (
+            <option key={c.value} value={c.value}>
+              {c.value.toFixed(2)} sure or surer: {c.waits} would wait
+            </option>
+          ))}
+        </select>
+      </label>
+      <p className="mt-1 text-soft">
+        {threshold.by === null ? 'As every project begins.' : `Set by ${threshold.by}.`} The next seal settles them. What was ruled on or sealed already stays
+        as it is.
+      </p>
+    </>
   )
 }
 

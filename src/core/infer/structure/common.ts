@@ -1,7 +1,7 @@
 // What the files of this folder share: a table they look at, and how they word what they found.
 import { type Column, columnsText, type Relation, relationText } from '../../catalog/index.ts'
+import { remembered } from '../../memo/memo.ts'
 import { type Alternative, type Evidence, type Finding, findingId } from '../../model/index.ts'
-import { splitWords } from '../../names/index.ts'
 
 export const topics = [
   'type',
@@ -55,22 +55,25 @@ export const onColumn = (r: Relation, c: Pick<Column, 'name'>): string => column
 export const onColumns = (r: Relation, columns: readonly string[]): string => columnsText(r, [...columns].sort())
 export const onTable = (r: Relation): string => relationText(r)
 
-/** Of the names that were asked for last: the same few stand in thousands of tables. */
-const spoken = new Map<string, readonly string[]>()
-export function wordsOf(name: string): readonly string[] {
-  const known = spoken.get(name)
-  if (known) return known
-  if (spoken.size > 10_000) spoken.clear()
-  const words = splitWords(name)
-  spoken.set(name, words)
-  return words
-}
 export const isTable = (r: Relation): boolean => r.kind === 'table' || r.kind === 'partitioned table'
 
+/** What is found on the columns of tables, in their order. */
+export function eachColumn(relations: readonly Relation[], of: (r: Relation, c: Column) => Finding | null): readonly Finding[] {
+  const found: Finding[] = []
+  for (const r of relations) {
+    if (!isTable(r)) continue
+    for (const c of r.columns) {
+      const finding = of(r, c)
+      if (finding) found.push(finding)
+    }
+  }
+  return found
+}
+
 /** Kinds of types by their spelling, in whatever engine. */
-export const isMoment = (type: string): boolean => /^(timestamp|datetime|date\b)/i.test(type)
-export const isInteger = (type: string): boolean => /^(small|big|medium|tiny)?int(eger)?\b|^(small|big)?serial\b|^number\b/i.test(type)
-export const isText = (type: string): boolean => /^(character|char|varchar|nvarchar|text|citext|tinytext|mediumtext|longtext|clob)/i.test(type)
+export const isMoment = remembered((type) => /^(timestamp|datetime|date\b)/i.test(type))
+export const isInteger = remembered((type) => /^(small|big|medium|tiny)?int(eger)?\b|^(small|big)?serial\b|^number\b/i.test(type))
+export const isText = remembered((type) => /^(character|char|varchar|nvarchar|text|citext|tinytext|mediumtext|longtext|clob)/i.test(type))
 
 /** A constant default as it is written, without casts and quotes; null where there is none or it is computed. */
 export function constantDefault(c: Column): string | null {

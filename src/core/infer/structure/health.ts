@@ -27,14 +27,16 @@ export function unindexedReferences({ declared, catalog }: Context): readonly Fi
     )
 }
 
-const length = (type: string) => type.replace(/\s+/g, ' ').toLowerCase()
+const spelled = (type: string) => type.replace(/\s+/g, ' ').toLowerCase()
 
 /** Both sides of a declared reference are compared as one type; where they are two, values of one do not fit the other. */
 export function typeMismatches({ declared }: Context): readonly Finding[] {
   return declared.flatMap((f) => {
     const pairs = f.columns.flatMap((c, i) => {
       const [own, other] = [f.child.columns.find((x) => x.name === c)?.type, f.parent.columns.find((x) => x.name === f.targetColumns[i])?.type]
-      return own !== undefined && other !== undefined && length(own) !== length(other) ? [{ c, own, target: f.targetColumns[i] as string, other }] : []
+      return own !== undefined && other !== undefined && own !== other && spelled(own) !== spelled(other)
+        ? [{ c, own, target: f.targetColumns[i] as string, other }]
+        : []
     })
     if (pairs.length === 0) return []
     const evidence = pairs.map((p) => fact('two types', `${p.c} is ${p.own}, ${relationText(f.parent)}(${p.target}) is ${p.other}`))
@@ -79,7 +81,7 @@ export function duplicateConstraints({ relations }: Context): readonly Finding[]
   return relations.flatMap((r) => {
     const twice: { readonly columns: readonly string[]; readonly says: string }[] = []
     const keys = new Map<string, string>()
-    for (const k of r.foreignKeys) {
+    for (const k of r.foreignKeys.length > 1 ? r.foreignKeys : []) {
       const key = JSON.stringify([k.columns.map((c, i) => [c, k.target.columns[i]]).sort(), k.target.schema, k.target.table])
       const before = keys.get(key)
       if (before !== undefined) twice.push({ columns: k.columns, says: `foreign keys ${before} and ${k.name} say the same` })

@@ -1,26 +1,15 @@
 // Columns with a part to play: when a row was removed, which version it is, whose it is, what it hangs under, where it stands, when it changed.
 import { type Column, type Relation, relationText } from '../../catalog/index.ts'
+import { remembered } from '../../memo/memo.ts'
 import type { Finding } from '../../model/index.ts'
+import { splitWords } from '../../names/index.ts'
 import type { Context } from '../context.ts'
-import { constantDefault, fact, isInteger, isMoment, isTable, onColumn, structureFinding, wordsOf } from './common.ts'
+import { constantDefault, eachColumn, fact, isInteger, isMoment, isTable, onColumn, structureFinding } from './common.ts'
 
 /** Columns whose name may say it: each name is looked at once, however many tables have it. */
 function each(x: Context, may: (words: readonly string[]) => boolean, of: (r: Relation, c: Column) => Finding | null): readonly Finding[] {
-  const known = new Map<string, boolean>()
-  const found: Finding[] = []
-  for (const r of x.relations) {
-    if (!isTable(r)) continue
-    for (const c of r.columns) {
-      let asked = known.get(c.name)
-      if (asked === undefined) {
-        asked = may(wordsOf(c.name))
-        known.set(c.name, asked)
-      }
-      const finding = asked ? of(r, c) : null
-      if (finding) found.push(finding)
-    }
-  }
-  return found
+  const asked = remembered((name) => may(splitWords(name)))
+  return eachColumn(x.relations, (r, c) => (asked(c.name) ? of(r, c) : null))
 }
 
 const removed = ['deleted', 'removed', 'archived', 'discarded', 'trashed', 'obsolete', 'del']
@@ -31,7 +20,7 @@ export const softDeletes = (x: Context): readonly Finding[] =>
     x,
     (words) => words.some((w) => removed.includes(w)),
     (r, c) => {
-      const words = wordsOf(c.name)
+      const words = splitWords(c.name)
       const word = words.find((w) => removed.includes(w))
       if (word === undefined || words.length > 3 || words.includes('by')) return null
       const moment = isMoment(c.type) && c.nullable
@@ -97,13 +86,13 @@ export function tenants(x: Context): readonly Finding[] {
     const [column, holders] = [...counts].sort((a, b) => b[1].size - a[1].size)[0] ?? ['', new Set<Relation>()]
     const required = [...holders].filter((r) => r.columns.find((c) => c.name === column)?.nullable === false).length
     const keyed = [...holders].filter((r) => [r.primaryKey, ...r.uniques].some((k) => k && k.columns.length > 1 && k.columns.includes(column))).length
-    if (tables.length < 6 || holders.size < tables.length / 2 || required < holders.size * 0.8 || wordsOf(column).includes('by')) return []
+    if (tables.length < 6 || holders.size < tables.length / 2 || required < holders.size * 0.8 || splitWords(column).includes('by')) return []
     const evidence = [
       fact('most tables have it', `${holders.size} of ${tables.length} tables have ${column}, ${required} of them always`),
       ...(keyed > 0 ? [fact('part of keys', `${keyed} keys and unique rules have it beside other columns`, 0.6)] : []),
     ]
     // Most tables of a small schema may also be parts of its one great table: a name tells whose rows they are.
-    const named = [...wordsOf(parent.name), ...wordsOf(column)].some((w) => owners.includes(w) || owners.includes(w.replace(/s$/, '')))
+    const named = [...splitWords(parent.name), ...splitWords(column)].some((w) => owners.includes(w) || owners.includes(w.replace(/s$/, '')))
     const byName = named ? [fact('its name', `${parent.name} and ${column} name somebody whose rows they are`, 0.5)] : []
     return [structureFinding('tenant', relationText(parent), named ? (keyed > 0 ? 0.93 : 0.85) : 0.4, [...evidence, ...byName])]
   })
@@ -115,10 +104,10 @@ export function trees({ references }: Context): readonly Finding[] {
     .filter((f) => f.child === f.parent && isTable(f.child))
     .map((f) => {
       const helpers = f.child.columns
-        .filter((c) => ['path', 'level', 'depth', 'lft', 'rgt', 'lineage', 'ancestry'].includes(wordsOf(c.name).at(-1) ?? ''))
+        .filter((c) => ['path', 'level', 'depth', 'lft', 'rgt', 'lineage', 'ancestry'].includes(splitWords(c.name).at(-1) ?? ''))
         .map((c) => c.name)
       const above = f.columns.some((c) =>
-        wordsOf(c).some((w) => ['parent', 'above', 'superior', 'mother', 'father', 'root', 'supervisor', 'manager', 'mentor'].includes(w)),
+        splitWords(c).some((w) => ['parent', 'above', 'superior', 'mother', 'father', 'root', 'supervisor', 'manager', 'mentor'].includes(w)),
       )
       const open = f.columns.some((c) => f.child.columns.find((x) => x.name === c)?.nullable)
       return structureFinding('tree', relationText(f.child), above || helpers.length > 0 ? 0.92 : 0.6, [

@@ -1,8 +1,9 @@
 // Tables of a known shape: lookups, keys with values, histories, and groups of columns that many tables share.
 import { type Relation, relationText } from '../../catalog/index.ts'
 import type { Finding } from '../../model/index.ts'
+import { splitWords } from '../../names/index.ts'
 import type { Context } from '../context.ts'
-import { fact, isMoment, isTable, isText, onTable, structureFinding, wordsOf } from './common.ts'
+import { fact, isMoment, isTable, isText, onTable, structureFinding } from './common.ts'
 
 /** A few words that others refer to: an enumeration kept as rows. */
 export function lookups({ relations, references }: Context): readonly Finding[] {
@@ -33,8 +34,8 @@ const valueWords = ['value', 'val', 'content', 'data']
 /** Rows in the place of columns: of what, which one, and its value as a text. */
 export function keyValues({ relations, references }: Context): readonly Finding[] {
   return relations.filter(isTable).flatMap((r) => {
-    const named = r.columns.find((c) => nameWords.includes(wordsOf(c.name).at(-1) ?? '') && isText(c.type))
-    const value = r.columns.find((c) => valueWords.includes(wordsOf(c.name).at(-1) ?? '') && (isText(c.type) || /json/i.test(c.type)))
+    const named = r.columns.find((c) => nameWords.includes(splitWords(c.name).at(-1) ?? '') && isText(c.type))
+    const value = r.columns.find((c) => valueWords.includes(splitWords(c.name).at(-1) ?? '') && (isText(c.type) || /json/i.test(c.type)))
     if (!named || !value || r.columns.length > 6) return []
     const own = references.find((f) => f.child === r && !f.columns.includes(named.name) && !f.columns.includes(value.name))
     const rule = [r.primaryKey, ...r.uniques].find((k) => k?.columns.includes(named.name))
@@ -52,9 +53,9 @@ const historyWords = ['history', 'hist', 'log', 'audit', 'archive', 'old', 'back
 
 /** A table that keeps former rows of another: most of its columns, and a name that says so. */
 export function histories({ relations }: Context): readonly Finding[] {
-  const byName = new Map(relations.filter(isTable).map((r) => [`${r.schema} ${wordsOf(r.name).join(' ')}`, r]))
+  const byName = new Map(relations.filter(isTable).map((r) => [`${r.schema} ${splitWords(r.name).join(' ')}`, r]))
   return relations.filter(isTable).flatMap((r) => {
-    const words = wordsOf(r.name)
+    const words = splitWords(r.name)
     const mark = words.findIndex((w) => historyWords.includes(w))
     if (mark < 0) return []
     const of = byName.get(`${r.schema} ${words.filter((_, i) => i !== mark).join(' ')}`)
@@ -80,7 +81,7 @@ export function repeatedColumns({ relations, references }: Context): readonly Fi
   for (const r of tables) {
     const own = relationText(r)
     for (const c of r.columns) {
-      const key = r.primaryKey?.columns.includes(c.name) || (referring.has(`${own} ${c.name}`) && !wordsOf(c.name).includes('by'))
+      const key = r.primaryKey?.columns.includes(c.name) || (referring.has(`${own} ${c.name}`) && !splitWords(c.name).includes('by'))
       // Keys and plain references repeat by nature; who made a row is a reference and part of a group all the same.
       if (key) continue
       const byType = byName.get(c.name) ?? new Map<string, Relation[]>()

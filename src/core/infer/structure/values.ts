@@ -1,8 +1,9 @@
 // Columns that hold one of a few words: checks that list them, and flags.
 import type { Column, Relation } from '../../catalog/index.ts'
+import { remembered } from '../../memo/memo.ts'
 import type { Finding } from '../../model/index.ts'
 import type { Context } from '../context.ts'
-import { constantDefault, fact, isTable, isText, onColumn, structureFinding } from './common.ts'
+import { constantDefault, eachColumn, fact, isText, onColumn, structureFinding } from './common.ts'
 
 const literal = `'((?:[^']|'')*)'(?:::[\\w ]+(?:\\(\\d+\\))?)?`
 const unquoted = (text: string) => text.replaceAll("''", "'")
@@ -44,50 +45,48 @@ const isFlag = (values: readonly string[]) => {
   return values.length === 2 && flagPairs.some((p) => p.every((v) => lower.includes(v)))
 }
 
-const checksOn = (r: Relation, c: Column) =>
-  r.checks.flatMap((k) => {
+/** The first check that lists what the column may hold. */
+function listOn(r: Relation, c: Column): { readonly name: string; readonly values: readonly string[] } | null {
+  for (const k of r.checks) {
     const values = listedValues(k.expression.written, c.name)
-    return values ? [{ name: k.name, values }] : []
-  })
+    if (values) return { name: k.name, values }
+  }
+  return null
+}
 
 /** A check that lists the words of a text: an enumeration without a type of its own. The code has exactly these words. */
 export function valueLists({ relations }: Context): readonly Finding[] {
-  return relations.filter(isTable).flatMap((r) =>
-    r.columns.flatMap((c) => {
-      const [check] = isText(c.type) ? checksOn(r, c) : []
-      if (!check || check.values.length < 2 || isFlag(check.values)) return []
-      const subject = onColumn(r, c)
-      const says = `check ${check.name} allows ${check.values.length} words: ${check.values.slice(0, 8).join(', ')}${check.values.length > 8 ? ' …' : ''}`
-      return [structureFinding('values', subject, 0.97, [fact('check lists them', says)], [{ facet: 'column.values', subject, value: [...check.values] }])]
-    }),
-  )
+  return eachColumn(relations, (r, c) => {
+    const check = isText(c.type) ? listOn(r, c) : null
+    if (!check || check.values.length < 2 || isFlag(check.values)) return null
+    const subject = onColumn(r, c)
+    const says = `check ${check.name} allows ${check.values.length} words: ${check.values.slice(0, 8).join(', ')}${check.values.length > 8 ? ' …' : ''}`
+    return structureFinding('values', subject, 0.97, [fact('check lists them', says)], [{ facet: 'column.values', subject, value: [...check.values] }])
+  })
 }
+
+const isLetter = remembered((type) => /^(char|character)(\(1\))?$/i.test(type))
+const isDigit = remembered((type) => /^(tinyint\(1\)|bit\(1\))/i.test(type))
 
 /** A yes or no kept as a letter or a small number. */
 export function flags({ relations, catalog }: Context): readonly Finding[] {
-  return relations.filter(isTable).flatMap((r) =>
-    r.columns.flatMap((c) => {
-      const [check] = checksOn(r, c)
-      const byCheck = check && isFlag(check.values) ? [fact('check lists two', `check ${check.name} allows ${check.values.join(' and ')}`)] : []
-      const preset = constantDefault(c)
-      const letter = /^(char|character)(\(1\))?$/i.test(c.type) && preset !== null && /^[yntfj01]$/i.test(preset)
-      const byType = letter ? [fact('one letter', `${c.type} with the default '${preset}'`, 0.5)] : []
-      const tiny =
-        catalog.dialect === 'mysql' && /^(tinyint\(1\)|bit\(1\))/i.test(c.type) ? [fact('one digit', `${c.type}, as this engine keeps yes and no`, 0.5)] : []
-      const evidence = [...byCheck, ...byType, ...tiny]
-      return evidence.length === 0 ? [] : [structureFinding('flag', onColumn(r, c), byCheck.length > 0 ? 0.97 : 0.9, evidence)]
-    }),
-  )
+  return eachColumn(relations, (r, c) => {
+    const check = listOn(r, c)
+    const listed = check !== null && isFlag(check.values)
+    const evidence = listed ? [fact('check lists two', `check ${check.name} allows ${check.values.join(' and ')}`)] : []
+    const preset = isLetter(c.type) ? constantDefault(c) : null
+    if (preset !== null && /^[yntfj01]$/i.test(preset)) evidence.push(fact('one letter', `${c.type} with the default '${preset}'`, 0.5))
+    if (catalog.dialect === 'mysql' && isDigit(c.type)) evidence.push(fact('one digit', `${c.type}, as this engine keeps yes and no`, 0.5))
+    return evidence.length === 0 ? null : structureFinding('flag', onColumn(r, c), listed ? 0.97 : 0.9, evidence)
+  })
 }
 
 /** Dates that are none: `0000-00-00` (MySQL manual, 13.2, "zero" values). No date of the code can hold them. */
 export function zeroDates({ relations }: Context): readonly Finding[] {
-  return relations.filter(isTable).flatMap((r) =>
-    r.columns.flatMap((c) => {
-      const preset = constantDefault(c)
-      return preset?.startsWith('0000-00-00')
-        ? [structureFinding('zero date', onColumn(r, c), 1, [fact('default', `its default is ${preset}, which is no date`)])]
-        : []
-    }),
-  )
+  return eachColumn(relations, (r, c) => {
+    const preset = c.default?.written.includes('0000-00-00') ? constantDefault(c) : null
+    return preset?.startsWith('0000-00-00')
+      ? structureFinding('zero date', onColumn(r, c), 1, [fact('default', `its default is ${preset}, which is no date`)])
+      : null
+  })
 }

@@ -1,5 +1,6 @@
 // The words of a schema's identifiers as inference compares them: split by the schema's own words, singular, digits apart.
 import { type Relation, relationText } from '../../catalog/index.ts'
+import { remembered } from '../../memo/memo.ts'
 import { singularWord, splitWords } from '../../names/index.ts'
 import { keyWords } from './words.ts'
 
@@ -28,49 +29,21 @@ export interface Lexicon {
 
 /** O(identifiers). Empty for no relations. */
 export function lexiconOf(relations: readonly Relation[]): Lexicon {
-  const singulars = new Map<string, string>()
-  const stem = (w: string) => {
-    let s = singulars.get(w)
-    if (s === undefined) {
-      // Initials are no plurals: gcs is not more than one gc.
-      s = w.length > 3 && /[aeiouy]/.test(w.slice(0, -1)) ? singularWord(w) : w
-      singulars.set(w, s)
-    }
-    return s
-  }
-  const pieces = (identifier: string) => splitWords(identifier).flatMap(apartDigits)
+  // Initials are no plurals: gcs is not more than one gc.
+  const stem = remembered((w) => (w.length > 3 && /[aeiouy]/.test(w.slice(0, -1)) ? singularWord(w) : w))
+  const pieces = remembered((identifier) => splitWords(identifier).flatMap(apartDigits))
   const vocabulary = vocabularyOf(relations, (identifier) => pieces(identifier).map(stem), stem)
-  const glued = new Map<string, readonly string[]>()
-  const unglue = (w: string) => {
-    let parts = glued.get(w)
-    if (parts === undefined) {
-      parts = segment(w, vocabulary, stem)
-      glued.set(w, parts)
-    }
-    return parts
-  }
-  const known = new Map<string, readonly string[]>()
-  const words = (identifier: string) => {
-    let list = known.get(identifier)
-    if (list === undefined) {
-      list = pieces(identifier).flatMap(unglue).map(stem)
-      known.set(identifier, list)
-    }
-    return list
-  }
+  const unglue = remembered((w) => segment(w, vocabulary, stem))
+  const words = remembered((identifier) => pieces(identifier).flatMap(unglue).map(stem))
   // For names a table's own word may fall into others as well; for comparing it must stay what it is.
-  const asNames = new Map<string, readonly string[]>()
-  const spell = (w: string) => {
-    const parts = asNames.get(w) ?? segment(w, vocabulary, stem, true)
-    asNames.set(w, parts)
-    return parts
-  }
-  const spelled = (identifier: string) =>
+  const spell = remembered((w) => segment(w, vocabulary, stem, true))
+  const spelled = remembered((identifier) =>
     splitWords(identifier).flatMap((word) => {
       const [letters, digits] = apartDigits(word)
       const parts = spell(letters as string)
       return digits === undefined ? parts : [...parts.slice(0, -1), `${parts.at(-1)}${digits}`]
-    })
+    }),
+  )
   return { words, spelled, tables: tableWords(relations, words) }
 }
 
@@ -166,16 +139,26 @@ function columnPrefix(columns: ReadonlyMap<string, readonly string[]>, words: (s
       prefix: first.word,
       bare: new Map([...columns].flatMap(([name, w]) => (w.length > 1 && w[0] === first.word ? [[name, w.slice(1)] as const] : []))),
     }
-  // Prefixes that nothing sets apart: jobid, jobname, jobdesc.
-  for (const length of [4, 3, 2]) {
-    const letters = commonFirst([...columns.keys()].flatMap((n) => (n.length > length ? [n.slice(0, length).toLowerCase()] : [])))
-    if (letters && /^\p{L}+$/u.test(letters.word) && columns.size >= 4 && letters.n >= columns.size * 0.9)
-      return {
-        prefix: letters.word,
-        bare: new Map([...columns.keys()].flatMap((n) => (n.toLowerCase().startsWith(letters.word) ? [[n, words(n.slice(length))] as const] : []))),
-      }
+  const letters = commonLetters([...columns.keys()].map((n) => n.toLowerCase()))
+  if (letters === null) return { prefix: null, bare: new Map() }
+  return {
+    prefix: letters,
+    bare: new Map([...columns.keys()].flatMap((n) => (n.toLowerCase().startsWith(letters) ? [[n, words(n.slice(letters.length))] as const] : []))),
   }
-  return { prefix: null, bare: new Map() }
+}
+
+/** The two to four letters that nine in ten of four or more names begin with and go on after, though nothing sets them apart: jobid, jobname, jobdesc. */
+function commonLetters(names: readonly string[]): string | null {
+  const needed = Math.max(4, Math.ceil(names.length * 0.9))
+  if (names.length < needed) return null
+  // One of as many as may begin otherwise, and one more, must begin so.
+  const some = names.slice(0, names.length - needed + 1)
+  for (const length of [4, 3, 2]) {
+    for (const letters of new Set(some.filter((n) => n.length > length).map((n) => n.slice(0, length)))) {
+      if (/^\p{L}+$/u.test(letters) && names.filter((n) => n.length > length && n.startsWith(letters)).length >= needed) return letters
+    }
+  }
+  return null
 }
 
 /** What occurs most, at least three times; the first of equals. */

@@ -1,4 +1,5 @@
 // How a column's name may speak of a key: by the key's own name, by its table's, by a role alone, or by a short form.
+import { keptWith } from '../../memo/memo.ts'
 import type { FactList, FactName } from './facts.ts'
 import type { TableWords } from './lexicon.ts'
 import { keyColumn, type NameIndex, type Phrase, rootedness } from './nameIndex.ts'
@@ -56,23 +57,20 @@ function* byKeyName(x: NameIndex, child: string, column: string, words: readonly
   }
 }
 
-const spellings = new WeakMap<readonly TargetKey[], ReadonlyMap<string, readonly TargetKey[]>>()
+const spellings = keptWith((keys: readonly TargetKey[]): ReadonlyMap<string, readonly TargetKey[]> => {
+  const bySpelling = new Map<string, TargetKey[]>()
+  for (const k of keys) {
+    const spelled = keyColumn(k).toLowerCase()
+    const same = bySpelling.get(spelled)
+    if (same) same.push(k)
+    else bySpelling.set(spelled, [k])
+  }
+  return bySpelling
+})
 
 /** Those of the keys that the column ends in to the letter: singular and plural are one word, but not where a key is spelled exactly so. */
 function spelledSo(keys: readonly TargetKey[], column: string): readonly TargetKey[] {
-  let known = spellings.get(keys)
-  if (!known) {
-    const bySpelling = new Map<string, TargetKey[]>()
-    for (const k of keys) {
-      const spelled = keyColumn(k).toLowerCase()
-      const same = bySpelling.get(spelled)
-      if (same) same.push(k)
-      else bySpelling.set(spelled, [k])
-    }
-    known = bySpelling
-    spellings.set(keys, known)
-  }
-  const groups = [...known].flatMap(([spelled, list]) => (column.endsWith(spelled) ? [list] : []))
+  const groups = [...spellings(keys)].flatMap(([spelled, list]) => (column.endsWith(spelled) ? [list] : []))
   if (groups.length < 2) return groups[0] ?? []
   const among = new Set(groups.flat())
   return keys.filter((k) => among.has(k))
