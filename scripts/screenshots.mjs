@@ -163,4 +163,25 @@ await page.evaluate(() => {
   document.body.append(sheet)
 })
 await shot('visual-language')
+
+// Accounts change how everybody gets in: they are made last, and go again.
+await page.goto(`${base}/accounts`)
+const account = page.getByRole('form', { name: 'New account' })
+for (const [name, role] of [
+  ['Mara', null],
+  ['Jon', 'reviewer'],
+  ['Rae', 'reader'],
+]) {
+  await account.getByLabel('Name').fill(name)
+  await account.getByLabel('Password').fill('nine brass lanterns')
+  if (role !== null) await account.getByLabel('Role').selectOption(role)
+  await account.getByRole('button').click()
+  await page.getByText(`${name} can sign in.`).waitFor()
+}
+await shot('accounts')
+for (const name of ['Jon', 'Rae', 'Mara']) {
+  await page.getByRole('row', { name }).getByRole('button', { name: 'Remove' }).click()
+  await page.getByRole('button', { name: `Remove ${name}` }).click()
+  await page.getByText(`${name} was removed.`).waitFor()
+}
 await browser.close()

@@ -3,6 +3,18 @@
 cd "$(dirname "$0")/.."
 . scripts/lib.sh
 port=${PELVOK_PORT:-4280}
+# Beyond this machine only with sign-in, and under an address that is said: browsers are refused under any other (DNS rebinding).
+listen=${PELVOK_LISTEN:-127.0.0.1}
+elsewhere=() reach=$listen
+case $listen in
+  127.*|localhost|::1) ;;
+  *)
+    [ -n "${PELVOK_URL:-}" ] || die 'PELVOK_LISTEN is set and PELVOK_URL is not: say under what address people open Pelvok, such as https://pelvok.example.'
+    [[ $PELVOK_URL == https:* ]] || say 'PELVOK_URL is not https: passwords and schemas cross the network readable for others. Put a proxy with TLS in front.'
+    elsewhere=(--elsewhere)
+    case $listen in 0.0.0.0|::) reach=127.0.0.1 ;; esac
+    ;;
+esac
 
 check_node
 missing=()
@@ -37,16 +49,16 @@ trap 'exit 143' TERM
 cluster_start cluster 9>&-
 prepare_store cluster
 prepare_demo cluster
-node dist/boot.js 9>&-
+node dist/boot.js "${elsewhere[@]}" 9>&- || exit
 node dist/worker.js 9>&- &
 children+=($!)
 remember_child $!
-NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$port" 9>&- >/dev/null &
+NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H "$listen" -p "$port" 9>&- >/dev/null &
 children+=($!)
 remember_child $!
-until node -e 'fetch(process.argv[1]).then(()=>process.exit(0),()=>process.exit(1))' "http://127.0.0.1:$port/" 2>/dev/null; do
+until node -e 'fetch(process.argv[1]).then(()=>process.exit(0),()=>process.exit(1))' "http://$reach:$port/" 2>/dev/null; do
   kill -0 "${children[1]}" 2>/dev/null || die 'the web server ended; see above.'
   sleep 0.3
 done
-say "Pelvok: http://127.0.0.1:$port"
+say "Pelvok: ${PELVOK_URL:-http://127.0.0.1:$port}"
 wait -n

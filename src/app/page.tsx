@@ -1,15 +1,16 @@
 import { listProjects } from '../server/projects.ts'
 import { HomeBar } from '../ui/frame/HomeBar.tsx'
 import { ProjectList } from '../ui/projects/ProjectList.tsx'
-import { identity } from './_identity.ts'
+import { identity, signed } from './_identity.ts'
 
 export default async function Page() {
   const [projects, who] = await Promise.all([listProjects(), identity()])
   return (
     <>
-      <HomeBar name={who.known ? who.name : null} />
+      <HomeBar who={signed(who)} />
       <main className="flex-1 overflow-auto">
         <ProjectList
+          mayAdd={who.role === null || who.role === 'owner'}
           projects={projects.map((p) => ({
             id: p.id,
             name: p.name,

@@ -1,10 +1,11 @@
 // Before the first request: migrate the store, and make the demo project where it is missing. Run by scripts/start.sh and the tests.
 import pg from 'pg'
 import { applyMigrations, describeLocation, parseUrl } from '../engines/postgres/index.ts'
-import { closeStore, findSource, insertProject, listProjects, updateSource } from '../store/index.ts'
+import { closeStore, findSource, insertProject, listAccounts, listProjects, updateSource } from '../store/index.ts'
 import start from '../store/migrations/0001-start.sql'
 import rows from '../store/migrations/0002-rows.sql'
 import visits from '../store/migrations/0003-visits.sql'
+import accounts from '../store/migrations/0004-accounts.sql'
 import { startJob } from './jobs.ts'
 import { stopQueue } from './queue.ts'
 
@@ -12,6 +13,7 @@ const migrations = [
   { number: 1, name: 'start', sql: start },
   { number: 2, name: 'rows', sql: rows },
   { number: 3, name: 'visits', sql: visits },
+  { number: 4, name: 'accounts', sql: accounts },
 ]
 
 async function migrate(): Promise<void> {
@@ -42,7 +44,17 @@ async function makeDemo(): Promise<void> {
   await startJob(id, 'survey', maker)
 }
 
+/** Listening beyond this machine needs somebody who can sign in. */
+async function checkSignIn(): Promise<void> {
+  if (!process.argv.includes('--elsewhere') || (await listAccounts()).length > 0) return
+  process.stderr.write(
+    'Pelvok: listening beyond this machine needs sign-in, and there is no account yet.\nStart without PELVOK_LISTEN, open /accounts in a browser on this machine, make the first account, and start again.\n',
+  )
+  process.exitCode = 2
+}
+
 await migrate()
 await makeDemo()
+await checkSignIn()
 await stopQueue()
 await closeStore()

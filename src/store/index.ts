@@ -1,3 +1,4 @@
+export * from './accounts.ts'
 export * from './jobs.ts'
 export * from './ledger.ts'
 export * from './pool.ts'

@@ -9,9 +9,9 @@ export interface Visit {
   readonly complaints: readonly string[]
 }
 
-/** `name`: who signs; null for somebody who was never asked. Waits until the web server answers. */
-export async function visit(name: string | null): Promise<Visit> {
-  await eventually('the web server', async () => (await fetch(appUrl).catch(() => null))?.ok)
+/** `name`: who signs; null for somebody who was never asked; `at`: of which Pelvok. Waits until the web server answers. */
+export async function visit(name: string | null, at = appUrl): Promise<Visit> {
+  await eventually('the web server', async () => (await fetch(at).catch(() => null))?.ok)
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: [
@@ -25,7 +25,7 @@ export async function visit(name: string | null): Promise<Visit> {
     ],
   })
   const context: BrowserContext = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, reducedMotion: 'reduce' })
-  if (name !== null) await context.addCookies([{ name: 'pelvok-name', value: name, url: appUrl }])
+  if (name !== null) await context.addCookies([{ name: 'pelvok-name', value: name, url: at }])
   const page = await context.newPage()
   page.setDefaultTimeout(20_000)
   const complaints: string[] = []

@@ -4,6 +4,7 @@ import Link from 'next/link'
 import { usePathname } from 'next/navigation'
 import { Palette } from './Palette.tsx'
 import { ThemeButton } from './ThemeButton.tsx'
+import { type Signed, Who } from './Who.tsx'
 
 const stages = [
   ['source', 'Source'],
@@ -23,7 +24,7 @@ interface Props {
   /** Are there migrations for this engine? */
   readonly planned: boolean
   readonly entries: number
-  readonly who: string | null
+  readonly who: Signed | null
 }
 
 /** Project, stages with what is open in them, ledger, and who signs. A stage that there is not is not shown. */
@@ -72,7 +73,7 @@ export function ProjectBar({ id, name, hash, open, planned, entries, who }: Prop
         Ledger {entries}
       </Link>
       <ThemeButton />
-      {who === null ? null : <span className="text-soft">{who}</span>}
+      {who === null ? null : <Who who={who} />}
     </header>
   )
 }

@@ -11,18 +11,28 @@ export interface ProjectCard {
   readonly createdBy: string
 }
 
-export function ProjectList({ projects }: { projects: readonly ProjectCard[] }) {
+interface Props {
+  readonly projects: readonly ProjectCard[]
+  /** May whoever looks at it make one? */
+  readonly mayAdd: boolean
+}
+
+export function ProjectList({ projects, mayAdd }: Props) {
   return (
     <div className="mx-auto max-w-4xl px-6 py-8">
       <div className="flex items-baseline gap-4">
         <h1 className="text-2xl">Projects</h1>
         <span className="text-soft">one per schema lineage</span>
-        <Link href="/projects/new" className="btn btn-sm btn-primary ml-auto">
-          New project
-        </Link>
+        {mayAdd ? (
+          <Link href="/projects/new" className="btn btn-sm btn-primary ml-auto">
+            New project
+          </Link>
+        ) : null}
       </div>
       {projects.length === 0 ? (
-        <p className="mt-8 font-serif text-lg">No project yet. Make one from a PostgreSQL database; it is only read.</p>
+        <p className="mt-8 font-serif text-lg">
+          {mayAdd ? 'No project yet. Make one from a database, a script or a file; it is only read.' : 'No project yet. An owner can make one.'}
+        </p>
       ) : (
         <ul className="mt-5 border-t border-ink">
           {projects.map((p) => (

@@ -1,13 +1,13 @@
 import { openScript, scriptInput } from '../../../server/scripts.ts'
-import { foreign } from '../../_guard.ts'
-import { identity } from '../../_identity.ts'
+import { refusal } from '../../_access.ts'
+import { identity, sessionToken } from '../../_identity.ts'
 import { guarded, refuse } from '../_http.ts'
 
 /** The body is the script, or a zip of several; it streams. Query: file, dialect, and name or project where it is to be kept. */
 export const POST = (request: Request): Promise<Response> =>
   guarded(async () => {
-    const reason = foreign(request)
-    if (reason !== null) return refuse(403, reason)
+    const refused = await refusal(request, '/api/scripts', await sessionToken())
+    if (refused !== null) return refuse(refused.status, refused.message, refused.hint)
     const query = new URL(request.url).searchParams
     const input = scriptInput.safeParse(Object.fromEntries(['file', 'dialect', 'name', 'project', 'facts'].map((k) => [k, query.get(k) ?? ''])))
     if (!input.success) return refuse(400, input.error.issues[0]?.message ?? 'the request does not fit')

@@ -5,7 +5,7 @@ import { lostSubjects } from '../../../core/lineage/index.ts'
 import { findProject } from '../../../server/projects.ts'
 import { readLedger, readProjectReview } from '../../../server/review.ts'
 import { ProjectBar } from '../../../ui/frame/ProjectBar.tsx'
-import { identity } from '../../_identity.ts'
+import { identity, signed } from '../../_identity.ts'
 
 type Props = { params: Promise<{ id: string }>; children: ReactNode }
 
@@ -32,7 +32,7 @@ export default async function ProjectLayout({ params, children }: Props) {
         open={open}
         planned={review?.catalog.dialect === 'postgresql'}
         entries={entries.length}
-        who={who.known ? who.name : null}
+        who={signed(who)}
       />
       <div className="flex-1 min-h-0">{children}</div>
     </>

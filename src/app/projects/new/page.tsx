@@ -1,7 +1,7 @@
 import type { Metadata } from 'next'
 import { HomeBar } from '../../../ui/frame/HomeBar.tsx'
 import { NewProject } from '../../../ui/newProject/NewProject.tsx'
-import { identity } from '../../_identity.ts'
+import { identity, signed } from '../../_identity.ts'
 
 export const metadata: Metadata = { title: 'New project' }
 
@@ -9,7 +9,7 @@ export default async function Page() {
   const who = await identity()
   return (
     <>
-      <HomeBar name={who.known ? who.name : null} />
+      <HomeBar who={signed(who)} />
       <main className="flex-1 overflow-auto">
         <NewProject />
       </main>

@@ -1,11 +1,13 @@
 import { followProject } from '../../../../../server/jobs.ts'
 import { log } from '../../../../../server/log.ts'
+import { refusal } from '../../../../_access.ts'
+import { sessionToken } from '../../../../_identity.ts'
 
 export const dynamic = 'force-dynamic'
 
 /** A stream of server-sent events (HTML standard, 9.2): changes of the project's jobs and ledger. */
 export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  const { id } = await params
+  const [{ id }, token] = await Promise.all([params, sessionToken()])
   const encoder = new TextEncoder()
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
@@ -14,8 +16,13 @@ export async function GET(request: Request, { params }: { params: Promise<{ id: 
       }
       send(': open\n\n')
       // A comment now and then tells a proxy or a sleeping laptop that the stream lives.
-      const beat = setInterval(() => send(': beat\n\n'), 20_000)
-      followProject(id, request.signal, (event) => send(`data: ${JSON.stringify(event)}\n\n`))
+      const gone = new AbortController()
+      const beat = setInterval(() => {
+        send(': beat\n\n')
+        // Whoever signed out, or was removed, hears no more.
+        void refusal(request, new URL(request.url).pathname, token).then((refused) => refused && gone.abort())
+      }, 20_000)
+      followProject(id, AbortSignal.any([request.signal, gone.signal]), (event) => send(`data: ${JSON.stringify(event)}\n\n`))
         .catch((error: unknown) => log.error({ message: error instanceof Error ? error.message : String(error) }, 'events'))
         .finally(() => {
           clearInterval(beat)

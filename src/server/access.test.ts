@@ -1,0 +1,50 @@
+import { readdirSync, readFileSync } from 'node:fs'
+import { describe, expect, it } from 'vitest'
+import { mayAct, roleNeeded } from './access.ts'
+
+/** Every handler there is, as the path it answers, with what it needs. */
+const asked = readdirSync('src/app', { recursive: true, encoding: 'utf8' })
+  .filter((file) => file.endsWith('/route.ts'))
+  .flatMap((file) => {
+    const path = `/${file.slice(0, -'/route.ts'.length)}`.replace(/\[\w+\]/g, 'x')
+    return [...readFileSync(`src/app/${file}`, 'utf8').matchAll(/export (?:const|async function|function) (GET|POST|PUT|PATCH|DELETE)\b/g)].map(
+      ([, method]) => `${method} ${path}: ${roleNeeded(method as string, path) ?? 'nobody'}`,
+    )
+  })
+  .sort()
+
+describe('who may ask for what', () => {
+  it('each handler that changes something, or reads rows, is for whom it should be', () =>
+    expect(asked.filter((a) => !a.startsWith('GET'))).toEqual([
+      'POST /api/accounts/x: owner',
+      'POST /api/accounts: owner',
+      'POST /api/jobs/x/cancel: reviewer',
+      'POST /api/name: owner',
+      'POST /api/password: reader',
+      'POST /api/projects/x/jobs: reviewer',
+      'POST /api/projects/x/ledger/revert: reviewer',
+      'POST /api/projects/x/ledger: reviewer',
+      'POST /api/projects/x/look: reviewer',
+      'POST /api/projects/x/place: reader',
+      'POST /api/projects/x/rows: reviewer',
+      'POST /api/projects/x/seal: reviewer',
+      'POST /api/projects: owner',
+      'POST /api/scripts: owner',
+      'POST /api/sign-in: nobody',
+      'POST /api/sign-out: reader',
+      'POST /api/test-source: owner',
+    ]))
+  it('nothing is read by somebody who did not sign in but the way in', () => {
+    expect(asked.filter((a) => a.startsWith('GET')).every((a) => a.endsWith(': reader'))).toBe(true)
+    expect(
+      ['/', '/p/x/review', '/accounts', '/projects/new', '/sign-in', '/sign-in/more', '/_next/image', '/anything'].map((p) => roleNeeded('GET', p)),
+    ).toEqual(['reader', 'reader', 'reader', 'owner', null, 'reader', null, 'reader'])
+    expect(roleNeeded('DELETE', '/api/projects/x/ledger/more')).toBe('owner')
+  })
+  it('a role may do what lower ones may', () =>
+    expect((['reader', 'reviewer', 'owner'] as const).map((r) => [mayAct(r, 'reader'), mayAct(r, 'reviewer'), mayAct(r, 'owner')])).toEqual([
+      [true, false, false],
+      [true, true, false],
+      [true, true, true],
+    ]))
+})
