@@ -4,7 +4,7 @@ import axe from 'axe-core'
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { appUrl } from '../support/app.ts'
-import { visit } from '../support/browser.ts'
+import { fromScript, visit } from '../support/browser.ts'
 import { legacyScript } from '../support/legacy.ts'
 
 let browser: Browser
@@ -21,16 +21,6 @@ const open = async (p: Page, path = '') => {
   await p.locator('.strata .plate').first().waitFor()
 }
 const lit = () => docket().locator('[aria-current="true"]')
-
-async function fromScript(p: Page, name: string, text: string): Promise<string> {
-  await p.goto(`${appUrl}/projects/new`)
-  await p.getByLabel('Name', { exact: true }).fill(name)
-  await p.setInputFiles('input[type=file] >> nth=0', { name: 'a.sql', mimeType: 'text/plain', buffer: Buffer.from(text) })
-  await p.getByText(/understood/).waitFor()
-  await p.getByRole('button', { name: 'Make the project', exact: true }).click()
-  await p.waitForURL(/\/p\/[^/]+\/source$/)
-  return p.url().replace(/\/source$/, '')
-}
 
 beforeAll(async () => {
   ;({ browser, page, complaints } = await visit('Mara'))
@@ -245,6 +235,42 @@ describe('the sheet', () => {
     await field.press('ArrowDown')
     expect(await field.inputValue()).toBe('constructorValue')
     await field.press('Escape')
+  })
+  it('holds one column otherwise than its type says, and takes that back', async () => {
+    await page.goto(`${project}/review?at=entity%3Afield.harvest&show=sheet`)
+    const row = page.getByRole('region', { name: 'Sheet' }).getByRole('row', { name: /^gross_kg/ })
+    await row.getByRole('button', { name: 'Decimal', exact: true }).click()
+    await row.getByLabel('How gross_kg is held').selectOption('number')
+    await row.getByText('this column only').waitFor()
+    await row.getByRole('button', { name: 'number', exact: true }).waitFor()
+    await page.keyboard.press('u')
+    await row.getByRole('button', { name: 'Decimal', exact: true }).waitFor()
+  })
+})
+
+describe('types', () => {
+  it('tell what another way would change, and take a name of their own', async () => {
+    await open(page, '?at=structure%3Atype%3Anumeric(7%2C3)')
+    await evidence().getByText('Harvest.grossKg: Decimal becomes number; Harvest.tareKg: Decimal becomes number').waitFor()
+    await evidence().getByRole('button', { name: 'no name of its own' }).click()
+    const field = evidence().getByLabel(/^New name for the type numeric/)
+    await field.fill('Hive')
+    await evidence().getByText('there is already a class called Hive').waitFor()
+    await field.fill('Kilograms')
+    await evidence().getByText('Touches Harvest.ts, types.ts.').waitFor()
+    await field.press('Enter')
+    await evidence().getByRole('button', { name: 'Kilograms', exact: true }).waitFor()
+    await page.keyboard.press('e')
+    await evidence().getByText('held as number').waitFor()
+    await page.goto(`${project}/code`)
+    await page
+      .getByRole('link', { name: 'types.ts' })
+      .or(page.getByRole('button', { name: 'types.ts' }))
+      .click()
+    await page.locator('.cm-content', { hasText: 'export type Kilograms = number' }).waitFor()
+    await open(page, '?at=structure%3Atype%3Anumeric(7%2C3)')
+    await evidence().getByRole('button', { name: 'Take the name away' }).click()
+    await evidence().getByRole('button', { name: 'no name of its own' }).waitFor()
   })
 })
 

@@ -4,7 +4,7 @@ import { get } from 'node:http'
 import axe from 'axe-core'
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { visit } from '../support/browser.ts'
+import { fromScript, visit } from '../support/browser.ts'
 import { type OwnApp, ownApp } from '../support/ownApp.ts'
 import { rowsOf } from '../support/server.ts'
 
@@ -73,13 +73,7 @@ describe('sign-in', () => {
     expect(cookie).toMatchObject({ name: 'pelvok-session', httpOnly: true, sameSite: 'Strict' })
     expect(kept?.text).not.toContain(words.Mara)
     expect(kept?.text).not.toContain(cookie?.value ?? '?')
-    await mara.goto(`${app.url}/projects/new`)
-    await mara.getByLabel('Name', { exact: true }).fill('Office')
-    await mara.setInputFiles('input[type=file] >> nth=0', { name: 'a.sql', mimeType: 'text/plain', buffer: readFileSync('demo/schema.sql') })
-    await mara.getByText(/understood/).waitFor()
-    await mara.getByRole('button', { name: 'Make the project', exact: true }).click()
-    await mara.waitForURL(/\/p\/[^/]+\/source$/)
-    project = new URL(mara.url()).pathname.replace(/\/source$/, '')
+    project = new URL(await fromScript(mara, 'Office', readFileSync('demo/schema.sql', 'utf8'), app.url)).pathname
   })
 
   it('shows nothing to who did not sign in, and changes nothing for them', async () => {

@@ -27,7 +27,7 @@ const found = schemas.map((s) => ({ name: s.name, topics: topicsOf(s.catalog) })
 
 /** Tables that look as if a topic were about them, and are not. */
 const lookAlikes: Readonly<Record<StructureTopic, readonly [string, string, string]>> = {
-  type: ['create table t (id int primary key, n text)', 'create table t (id int primary key, d date)', 'create table t (id uuid primary key, ok boolean)'],
+  type: ['create table t (id int primary key, n text)', 'create table t (id int primary key, d interval)', 'create table t (id uuid primary key, ok boolean)'],
   'no key': [
     'create table t (id int primary key)',
     'create table t (a int, b int, primary key (a, b))',

@@ -13,10 +13,11 @@ import { referenceFindings } from './reference.ts'
 import { structureFindings } from './structure/index.ts'
 import { referenceQuestions } from './undeclared/index.ts'
 
+export { type Way, waysOf } from './structure/types.ts'
 export { statementJoins } from './undeclared/index.ts'
 
 /** Goes up whenever the same catalog may give other findings. A revision names it. */
-export const inferenceVersion = 4
+export const inferenceVersion = 5
 
 export interface Inference {
   /** In order of kind and subject; of structure, in order of topic. */

@@ -16,7 +16,7 @@ import {
 import { keptWith } from '../memo/memo.ts'
 import { camelCase, type Naming, pascalCase, reservedClass, reservedMember, singularEnd, splitWords } from '../names/index.ts'
 import { acceptsNullIn, isView, keyOfView, type ViewLineage, viewLineages } from '../views/index.ts'
-import type { FindingId, ReferenceTarget } from './edit.ts'
+import type { FindingId, ReferenceTarget, TypeTarget } from './edit.ts'
 import type {
   Composite,
   Entity,
@@ -93,13 +93,15 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
     manyToMany(subject, first, second, facets, names, confidence, shortcuts.has(subject)),
   )
   const relationships = [...plain, ...many].toSorted((a, b) => compareText(a.id, b.id))
-  const types = typeNames(catalog, entities)
+  const ownNames = ofTypes(facets, 'type.name', (wanted) => names.claim('', wanted))
+  const types = typeNames(catalog, [...entities.map((e) => e.name), ...Object.values(ownNames)])
   return {
     dialect: catalog.dialect,
     entities,
     ...types,
     relationships,
-    typeTargets: typeTargets(facets),
+    typeTargets: ofTypes(facets, 'type.target', (t) => t as TypeTarget),
+    typeNames: ownNames,
     fileCase: naming.fileCase,
     joinHalves: [...hidden].flatMap(([subject, halves]) => halves.map((l) => half(subject, l, facets))),
     diagnostics,
@@ -203,6 +205,8 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
       nullable: acceptsNull(c),
       written: written(c),
       values: facets.get('column.values', own) ?? null,
+      flag: facets.get('column.flag', own) ?? null,
+      target: facets.get('type.target', own) ?? null,
       comment: c.comment,
     }
   })
@@ -224,11 +228,15 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
   }
 }
 
-function typeTargets(facets: Facets): EntityModel['typeTargets'] {
-  const subjects = [...facets.subjects('type.target')].sort(compareText)
+/** What is said of native types, by their spelling. */
+function ofTypes<T extends string>(facets: Facets, facet: 'type.target' | 'type.name', as: (value: string) => T): Readonly<Record<string, T>> {
+  const subjects = [...facets.subjects(facet)].filter((s) => s.startsWith('type:')).sort(compareText)
   return Object.fromEntries(
-    subjects.flatMap((s) => [[s.slice('type:'.length), facets.get('type.target', s)] as const]).filter(([, t]) => t !== undefined),
-  ) as EntityModel['typeTargets']
+    subjects.flatMap((s) => {
+      const value = facets.get(facet, s)
+      return value === undefined || value === null ? [] : [[s.slice('type:'.length), as(value)]]
+    }),
+  )
 }
 
 const quoted = (names: readonly string[]) => names.join(', ')
@@ -393,9 +401,9 @@ function half(subject: string, l: Link, facets: Facets): JoinHalf {
 /** Types keep out of each other's way and of the classes': the schema's name goes in front, then a number behind. */
 function typeNames(
   catalog: Catalog,
-  entities: readonly Entity[],
+  names: readonly string[],
 ): { readonly enumerations: readonly Enumeration[]; readonly namedTypes: readonly NamedType[]; readonly composites: readonly Composite[] } {
-  const taken = new Set(entities.map((e) => e.name.toLowerCase()))
+  const taken = new Set(names.map((name) => name.toLowerCase()))
   const claim = (t: { readonly schema: string; readonly name: string }) => {
     const base = pascalCase(splitWords(t.name))
     const candidates = [base, pascalCase([...splitWords(t.schema), ...splitWords(t.name)]), `${base}Type`]

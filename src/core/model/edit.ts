@@ -44,8 +44,12 @@ export const edit = z.discriminatedUnion('facet', [
   z.strictObject({ facet: z.literal('reference.always'), subject, value: z.literal(true).nullable() }),
   /** Of a column: the words it holds, and no others; null for any text. */
   z.strictObject({ facet: z.literal('column.values'), subject, value: z.array(z.string()).min(1).max(1000).nullable() }),
-  /** Of a native type, as `type:bigint`: how its values are held in the code. */
-  z.strictObject({ facet: z.literal('type.target'), subject, value: z.enum(['bigint', 'number', 'string', 'Date']) }),
+  /** Of a column that says yes or no: the words it says them by, while the code has a boolean; null for its words as they are. */
+  z.strictObject({ facet: z.literal('column.flag'), subject, value: z.strictObject({ yes: z.string().max(20), no: z.string().max(20) }).nullable() }),
+  /** Of a native type or domain, as `type:bigint`, or of one column: how its values are held in the code; null for what holds without it. */
+  z.strictObject({ facet: z.literal('type.target'), subject, value: z.enum(['bigint', 'number', 'string', 'Date', 'JsonValue']).nullable() }),
+  /** Of a native type, as `type:numeric(10,2)`: a name of its own in the code, for all columns of it; null for none. */
+  z.strictObject({ facet: z.literal('type.name'), subject, value: name.nullable() }),
   /** Of a table with two references: hidden behind a many-to-many between their targets, or an entity. */
   z.strictObject({
     facet: z.literal('join.reading'),
@@ -75,7 +79,8 @@ export type Edit = Frozen<z.infer<typeof edit>>
 export type Facet = Edit['facet']
 export type ReferenceTarget = NonNullable<Extract<Edit, { facet: 'reference.target' }>['value']>
 export type KindReading = NonNullable<Extract<Edit, { facet: 'reference.kinds' }>['value']>
-export type TypeTarget = Extract<Edit, { facet: 'type.target' }>['value']
+export type TypeTarget = NonNullable<Extract<Edit, { facet: 'type.target' }>['value']>
+export type Flag = NonNullable<Extract<Edit, { facet: 'column.flag' }>['value']>
 export type KindTarget = Frozen<z.infer<typeof kindTarget>>
 export type JoinReading = Extract<Edit, { facet: 'join.reading' }>['value']
 

@@ -1,7 +1,7 @@
 // What the classes will be: the reviewed reading of a catalog, in terms of no particular language.
 import type { Brand, Dialect, ReferentialAction, RelationAddress, RelationKind } from '../catalog/index.ts'
 import type { CaseStyle } from '../names/index.ts'
-import type { FindingId, TypeTarget } from './edit.ts'
+import type { FindingId, Flag, TypeTarget } from './edit.ts'
 
 /** Address text of the relation an entity comes from. */
 export type EntityId = Brand<string, 'EntityId'>
@@ -16,6 +16,10 @@ export interface Property {
   readonly written: 'always' | 'has default' | 'never'
   /** The words it holds, and no others; null for any value of its type. */
   readonly values: readonly string[] | null
+  /** The words it says yes and no by, where the code has a boolean. */
+  readonly flag: Flag | null
+  /** How its values are held, where that is not as its type says. */
+  readonly target: TypeTarget | null
   readonly comment: string | null
 }
 
@@ -136,6 +140,8 @@ export interface EntityModel {
   readonly joinHalves: readonly JoinHalf[]
   /** How values of native types are held in the code, where there is a choice. */
   readonly typeTargets: Readonly<Record<string, TypeTarget>>
+  /** Names of the project's own for native types. */
+  readonly typeNames: Readonly<Record<string, string>>
   /** Letter case of emitted files. */
   readonly fileCase: CaseStyle
   readonly diagnostics: readonly ModelDiagnostic[]

@@ -41,6 +41,7 @@ export const nameFacets: ReadonlySet<Facet> = new Set([
   'reference.inverseName',
   'join.firstName',
   'join.secondName',
+  'type.name',
 ])
 
 export function foldFacets(findings: readonly Finding[], entries: readonly LedgerEntry[]): Facets {

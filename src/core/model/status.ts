@@ -121,7 +121,9 @@ export function rejecting(f: Finding): readonly Edit[] | null {
       return [{ facet: 'reference.kinds', subject: f.subject, value: null }]
     case 'structure':
       // Of a type there are only ways to hold it.
-      return f.topic === 'type' ? null : f.topic === 'values' ? [{ facet: 'column.values', subject: f.subject, value: null }] : []
+      if (f.topic === 'type') return null
+      if (f.topic === 'values') return [{ facet: 'column.values', subject: f.subject, value: null }]
+      return f.topic === 'flag' ? [{ facet: 'column.flag', subject: f.subject, value: null }] : []
     case 'entity':
       return null
     default:

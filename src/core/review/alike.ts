@@ -12,7 +12,7 @@ import {
   noReference,
   ruling,
 } from '../model/index.ts'
-import { changedFiles } from './changedFiles.ts'
+import { changedFiles, changedTypes } from './changedFiles.ts'
 import { choiceLabel, structural } from './choices.ts'
 import type { Review, ReviewBase } from './review.ts'
 
@@ -139,7 +139,12 @@ export function bulkOf(id: string, base: ReviewBase, r: Review, entries: readonl
 const counted = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`
 
 /** What entries would change, said in numbers: the model, the files, the schema. */
-function changesOf(base: ReviewBase, before: EntityModel, entries: readonly LedgerEntry[], bodies: readonly EntryBody[]): readonly string[] {
+export function changesOf(
+  base: Pick<ReviewBase, 'catalog' | 'findings'>,
+  before: EntityModel,
+  entries: readonly LedgerEntry[],
+  bodies: readonly EntryBody[],
+): readonly string[] {
   const next = Math.max(0, ...entries.map((e) => e.seq)) + 1
   const added = bodies.map((b, i) => ({ ...b, seq: (next + i) as LedgerSeq, at: '', by: '' }) as LedgerEntry)
   const after = derive(base.catalog, base.findings, [...entries, ...added])
@@ -154,8 +159,14 @@ function changesOf(base: ReviewBase, before: EntityModel, entries: readonly Ledg
     ...(other > 0 ? [counted(other, 'relationship read otherwise', 'relationships read otherwise')] : []),
   ]
   const files = changedFiles(before, after).length
+  const properties = changedTypes(before, after)
   return [
-    model.length === 0 ? 'The model stays as it is; the findings wait no longer.' : `In the model: ${model.join(', ')}.`,
+    model.length === 0 && properties.length > 0
+      ? `In the model: ${counted(properties.length, 'property is held', 'properties are held')} otherwise.`
+      : model.length === 0
+        ? 'The model stays as it is; the findings wait no longer.'
+        : `In the model: ${model.join(', ')}.`,
+    ...(properties.length === 0 ? [] : [`${properties.slice(0, 6).join('; ')}${properties.length > 6 ? `; and ${properties.length - 6} more` : ''}.`]),
     files === 0 ? 'No file of the code changes.' : `In the code: ${counted(files, 'file changes', 'files change')}.`,
     'No schema change.',
   ]

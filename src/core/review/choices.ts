@@ -15,6 +15,8 @@ const choiceLabels: Readonly<Record<string, string>> = {
 
 export const choiceLabel = (f: Finding, key: string): string => {
   if (key === noReference) return 'no reference'
+  if (f.topic === 'values') return key === 'yes' ? 'one of its words' : 'any text'
+  if (f.topic === 'flag') return key === 'yes' ? 'yes or no' : 'its words as they are'
   return choiceLabels[key] ?? (f.kind === 'reference' ? `a reference to ${key.replaceAll('%20', ' ')}` : key)
 }
 
@@ -22,5 +24,10 @@ export const choiceLabel = (f: Finding, key: string): string => {
 export const structural = (edits: readonly Edit[]): readonly Edit[] =>
   edits.filter(
     (e) =>
-      e.facet === 'join.reading' || e.facet === 'reference.target' || e.facet === 'reference.kinds' || e.facet === 'column.values' || e.facet === 'type.target',
+      e.facet === 'join.reading' ||
+      e.facet === 'reference.target' ||
+      e.facet === 'reference.kinds' ||
+      e.facet === 'column.values' ||
+      e.facet === 'column.flag' ||
+      e.facet === 'type.target',
   )

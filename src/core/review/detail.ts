@@ -31,7 +31,7 @@ import {
   sentencesOf,
 } from '../model/index.ts'
 import { groundOf } from '../strata/index.ts'
-import { alikeTo } from './alike.ts'
+import { alikeTo, changesOf } from './alike.ts'
 import { choiceLabel, structural } from './choices.ts'
 import { sayWithoutRelationship } from './docket.ts'
 import { entryText } from './entryText.ts'
@@ -63,6 +63,8 @@ export interface DetailChoice {
   readonly taken: boolean
   readonly evidence: readonly Evidence[]
   readonly entry: EntryBody
+  /** Of structure: what it would change, where it is not what holds already. */
+  readonly changes: readonly string[]
 }
 
 /** Says of a reference what the database does not make so, for a reason that is kept; `takes back` needs none. */
@@ -154,14 +156,14 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     title: finding.subject.split('>')[0] as string,
     relationship: relationship ? relationshipDetail(relationship, finding, catalog, r) : null,
     says: relationship ? '' : sayWithoutRelationship(finding, r),
-    names: entity ? [{ label: 'class', value: entity.name, facet: 'entity.name', subject: finding.subject }] : [],
+    names: entity ? [{ label: 'class', value: entity.name, facet: 'entity.name', subject: finding.subject }] : typeName(finding, r),
     choices: finding.alternatives.map((a, i) => ({
       key: a.key,
       label: choiceLabel(finding, a.key),
       confidence: a.confidence,
       taken: a.key === taken,
       evidence: a.evidence,
-      entry: ruling(finding, a.key === finding.alternatives[0].key ? 'accept' : 'amend', i === 0 ? structural(a.edits) : a.edits, null),
+      ...choiceOf(finding, a, i, taken, catalog, r, entries),
     })),
     accept: ruling(finding, 'accept', structural(accepting(finding, taken)), null),
     reject:
@@ -191,6 +193,32 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     area: finding.kind === 'entity' ? areaOf(finding.subject, catalog, r, entries) : null,
     related: relatedTo(finding, r),
   }
+}
+
+function choiceOf(
+  f: Finding,
+  a: Finding['alternatives'][number],
+  i: number,
+  taken: string,
+  catalog: Catalog,
+  r: Review,
+  entries: readonly LedgerEntry[],
+): Pick<DetailChoice, 'entry' | 'changes'> {
+  const entry = ruling(f, i === 0 ? 'accept' : 'amend', i === 0 ? structural(a.edits) : a.edits, null)
+  // A no has no edits of its own: it takes away what the yes proposes.
+  const rejection = f.kind === 'structure' && a.key === 'no' ? rejecting(f) : null
+  const body = rejection && rejection.length > 0 ? ruling(f, i === 0 ? 'accept' : 'reject', rejection, null) : entry
+  const tells = f.kind === 'structure' && a.key !== taken && editsIn(body) > 0
+  return { entry: body, changes: tells ? changesOf({ catalog, findings: r.findings }, r.model, entries, [body]) : [] }
+}
+
+const editsIn = (body: EntryBody) => (body.kind === 'rule' ? body.edits.length : 0)
+
+/** A type may have a name of the project's own. */
+function typeName(f: Finding, r: Review): readonly EditableName[] {
+  if (f.topic !== 'type') return []
+  const type = f.subject.slice('type:'.length)
+  return [{ label: `the type ${type}`, value: r.model.typeNames[type] ?? '', facet: 'type.name', subject: f.subject }]
 }
 
 function areaOf(id: string, catalog: Catalog, r: Review, entries: readonly LedgerEntry[]): Detail['area'] {

@@ -116,7 +116,7 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
     case 'polymorphic':
       return kindsText(f, r)
     case 'structure':
-      return structureText(f)
+      return structureText(f, r)
     case 'reference':
       return r.model.joinHalves.some((h) => h.id === f.id)
         ? `${shown(f.subject)} is one half of a many-to-many.`
@@ -127,10 +127,10 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
 }
 
 /** `field.crate(bay_id): reference without index; no index begins with bay_id …` */
-function structureText(f: Finding): string {
+function structureText(f: Finding, r: Review): string {
   const about = shown(f.subject).replace(/^(type|columns):/, '')
   const strongest = (f.alternatives.find((a) => a.key !== 'no') ?? f.alternatives[0]).evidence[f.topic === 'type' ? 1 : 0]
-  return `${about}: ${f.topic === 'type' ? `held as ${f.alternatives[0].key}` : f.topic}${strongest ? `; ${strongest.says}` : ''}.`
+  return `${about}: ${f.topic === 'type' ? `held as ${r.model.typeTargets[about] ?? f.alternatives[0].key}` : f.topic}${strongest ? `; ${strongest.says}` : ''}.`
 }
 
 /** `field.tag(owner_id) is of the table that owner_kind names: bay is field.bay.` */

@@ -33,6 +33,8 @@ export function entryText(e: LedgerEntry): string {
   }
 }
 
+const typeText = (subject: string) => subject.replace(/^type:/, 'the type ')
+
 /** What was set by hand. */
 function editText(x: Edit, note: string | null): string {
   switch (x.facet) {
@@ -42,6 +44,10 @@ function editText(x: Edit, note: string | null): string {
       return x.value ? `said that there always is one by ${x.subject}` : `left ${x.subject} as the database allows`
     case 'reference.atMostOne':
       return x.value ? `said that there is at most one by ${x.subject}` : `left ${x.subject} as the database allows`
+    case 'type.target':
+      return x.value === null ? `left ${typeText(x.subject)} as its type says` : `said that ${typeText(x.subject)} is held as ${x.value}`
+    case 'type.name':
+      return x.value === null ? `took the name of ${typeText(x.subject)} away` : `called ${typeText(x.subject)} ${x.value}`
     case 'project.threshold':
       return `said that what is ${x.value} sure or surer needs no ruling`
     default:
@@ -51,16 +57,28 @@ function editText(x: Edit, note: string | null): string {
 
 /** ` to a reference to field.bay(id)`: what an amendment made of it. */
 function amendedTo(edits: readonly Edit[]): string {
-  const said = edits.flatMap((x): readonly string[] => {
-    if (x.facet === 'reference.target')
-      return [x.value ? `a reference to ${columnsText({ schema: x.value.schema, name: x.value.table }, x.value.targetColumns)}` : 'no reference']
-    if (x.facet === 'join.reading')
-      return [x.value.as === 'many-to-many' ? 'a many-to-many' : x.value.shortcut ? 'an entity with a many-to-many beside it' : 'an entity']
-    if (x.facet === 'reference.kinds') return [x.value ? 'a row of one of several tables' : 'no reference']
-    if (x.facet === 'type.target') return [x.value]
-    return x.facet === 'column.values' ? [x.value ? 'one of its words' : 'any text'] : []
-  })
+  const said = edits.flatMap(madeOf)
   return said.length === 0 ? '' : ` to ${said.join(', ')}`
+}
+
+/** What one edit of an amendment makes of its subject; nothing for names, which say themselves. */
+function madeOf(x: Edit): readonly string[] {
+  switch (x.facet) {
+    case 'reference.target':
+      return [x.value ? `a reference to ${columnsText({ schema: x.value.schema, name: x.value.table }, x.value.targetColumns)}` : 'no reference']
+    case 'join.reading':
+      return [x.value.as === 'many-to-many' ? 'a many-to-many' : x.value.shortcut ? 'an entity with a many-to-many beside it' : 'an entity']
+    case 'reference.kinds':
+      return [x.value ? 'a row of one of several tables' : 'no reference']
+    case 'type.target':
+      return [x.value ?? 'as its type says']
+    case 'column.flag':
+      return [x.value ? 'yes or no' : 'its words as they are']
+    case 'column.values':
+      return [x.value ? 'one of its words' : 'any text']
+    default:
+      return []
+  }
 }
 
 /** `left out field.crate_2019 and 3 more; took in field.bay` */

@@ -1,6 +1,6 @@
 // What a name would come to, told while it is typed: whether it can be used, what would be free, and what it touches.
 import type { SnapshotHash } from '../catalog/index.ts'
-import { type EntityModel, type EntryBody, editsOf, type LedgerEntry, type LedgerSeq, type ModelDiagnostic, nameFacets } from '../model/index.ts'
+import { type EntityModel, type EntryBody, editsOf, type Facet, type LedgerEntry, type LedgerSeq, type ModelDiagnostic, nameFacets } from '../model/index.ts'
 import { assignNames, camelCase, nameProblem, pascalCase, plural, singularWord, splitWords } from '../names/index.ts'
 import { changedFiles } from './changedFiles.ts'
 import { type EditableName, editOfName } from './detail.ts'
@@ -11,6 +11,8 @@ const words = {
   'not an identifier': 'a name is letters, digits and underscores, and does not begin with a digit',
   reserved: { class: 'a class name begins with a capital letter and is not one of TypeScript’s own', property: 'TypeScript keeps this name for itself' },
 } as const
+
+const kindOf = (facet: Facet) => (facet === 'entity.name' || facet === 'type.name' ? 'class' : 'property')
 
 function illegal(wanted: string, of: 'class' | 'property'): string | null {
   const problem = nameProblem(wanted, of)
@@ -23,7 +25,7 @@ export function namingProblem(base: ReviewBase, snapshot: SnapshotHash, entries:
   const names = added.flatMap(editsOf).filter((e) => nameFacets.has(e.facet))
   if (names.length === 0) return null
   for (const e of names) {
-    const problem = illegal(e.value as string, e.facet === 'entity.name' ? 'class' : 'property')
+    const problem = e.value === null ? null : illegal(e.value as string, kindOf(e.facet))
     if (problem !== null) return problem
   }
   const after = reviewWith(base, snapshot, [...entries, ...added]).model
@@ -60,7 +62,7 @@ export interface RenameCheck {
 }
 
 export function checkRename(base: ReviewBase, snapshot: SnapshotHash, entries: readonly LedgerEntry[], name: EditableName, wanted: string): RenameCheck {
-  const of = name.facet === 'entity.name' ? 'class' : 'property'
+  const of = kindOf(name.facet)
   const problem = illegal(wanted, of)
   if (problem !== null) return { problem, remark: null, proposal: legal(wanted, of), touches: [] }
   const before = reviewWith(base, snapshot, entries).model

@@ -1,13 +1,30 @@
 // The page of one entity: its columns in the catalog, the model and the code, side by side; what refers to it, how its rows are found, its file.
 import { dependants } from '../browse/index.ts'
-import { type Catalog, type Column, columnsText, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
+import { type Catalog, type Column, columnsText, type Dialect, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
 import { neutralText } from '../dialect/neutral.ts'
 import { neutralType } from '../dialect/neutralTypes.ts'
-import { emitTypeScript, fileNames, valueTypes } from '../emit/typescript/index.ts'
-import type { Entity, EntityModel, FindingId } from '../model/index.ts'
+import { emitTypeScript, fileNames, type ValueTypes, valueTypes } from '../emit/typescript/index.ts'
+import { type Way, waysOf } from '../infer/index.ts'
+import type { Entity, EntityModel, EntryBody, FindingId, Property, TypeTarget } from '../model/index.ts'
 import { splitWords } from '../names/index.ts'
 import type { EditableName } from './detail.ts'
 import type { Review } from './review.ts'
+
+/** A column's own way to hold its values, beside the rule of its type. */
+export interface Held {
+  readonly subject: string
+  /** The exception in force; null where the type's rule holds. */
+  readonly own: TypeTarget | null
+  /** What the rule comes to. */
+  readonly rule: string
+  readonly ways: readonly Way[]
+}
+
+export const heldEntry = (subject: string, value: TypeTarget | null): EntryBody => ({
+  kind: 'edit',
+  edit: { facet: 'type.target', subject, value },
+  note: null,
+})
 
 export interface SheetColumn {
   readonly name: string
@@ -15,6 +32,8 @@ export interface SheetColumn {
   readonly native: string
   readonly neutral: string
   readonly target: string
+  /** How else its values could be held, in this column only; null where there is no choice. */
+  readonly held: Held | null
   /** Must a value be there, and why. */
   readonly required: boolean
   readonly because: string
@@ -52,6 +71,8 @@ export interface Sheet {
   readonly kind: string
   readonly comment: string | null
   readonly readOnly: boolean
+  /** What tells a row from others, and who gives it. */
+  readonly key: string
   readonly columns: readonly SheetColumn[]
   readonly ends: readonly SheetEnd[]
   readonly finders: readonly Finder[]
@@ -79,7 +100,8 @@ export function sheetOf(id: string, catalog: Catalog, whole: Catalog, r: Review)
     kind: entity.kind,
     comment: entity.comment,
     readOnly: entity.readOnly,
-    columns: relation.columns.map((c) => columnOf(c, relation, entity, catalog, r.model, (type) => types.typeOf(type).text)),
+    key: keyText(relation, entity, catalog.dialect),
+    columns: relation.columns.map((c) => columnOf(c, relation, entity, catalog, r.model, types)),
     ends: endsOf(entity, r.model, nameOf),
     finders: findersOf(relation, entity),
     neededBy: dependants(catalog, id, (d) => d.kind === 'relation' && relationText(d) === id),
@@ -87,7 +109,7 @@ export function sheetOf(id: string, catalog: Catalog, whole: Catalog, r: Review)
   }
 }
 
-function columnOf(c: Column, r: Relation, e: Entity, catalog: Catalog, model: EntityModel, target: (type: string) => string): SheetColumn {
+function columnOf(c: Column, r: Relation, e: Entity, catalog: Catalog, model: EntityModel, types: ValueTypes): SheetColumn {
   const property = e.properties.find((p) => p.column === c.name)
   const value = c.generated ? `always ${c.generated.expression.written}` : c.identity ? `identity, ${c.identity.generation}` : (c.default?.written ?? null)
   const nullable = property?.nullable ?? c.nullable
@@ -95,7 +117,8 @@ function columnOf(c: Column, r: Relation, e: Entity, catalog: Catalog, model: En
     name: c.name,
     native: c.type,
     neutral: neutralText(neutralType(catalog.dialect, c.type, isNamedIn(model))),
-    target: property ? `${property.values ? property.values.map((v) => `'${v}'`).join(' | ') : target(c.type)}${nullable ? ' | null' : ''}` : '',
+    target: property ? `${types.ofProperty(property).text}${nullable ? ' | null' : ''}` : '',
+    held: property && !property.values && !property.flag ? heldAs(c, columnsText(r, [c.name]), property, catalog, types) : null,
     required: !nullable,
     because: nullable ? 'accepts null' : c.nullable ? 'its type accepts no null' : r.primaryKey?.columns.includes(c.name) ? 'in the primary key' : 'not null',
     value,
@@ -103,6 +126,31 @@ function columnOf(c: Column, r: Relation, e: Entity, catalog: Catalog, model: En
     property: property ? { label: property.name, value: property.name, facet: 'property.name', subject: columnsText(r, [c.name]) } : null,
     uses: usesOf(c.name, r, e, catalog, model),
   }
+}
+
+function heldAs(c: Column, subject: string, p: Property, catalog: Catalog, types: ValueTypes): Held | null {
+  const ways = waysOf(catalog, c.type)
+  return ways.length < 2 ? null : { subject, own: p.target, rule: types.ofProperty({ ...p, target: null }).text, ways }
+}
+
+/** `id, counted up by the database (identity)` */
+function keyText(r: Relation, e: Entity, dialect: Dialect): string {
+  if (e.identity.kind === 'none') return 'no key: a row cannot be named'
+  const { columns } = e.identity
+  const listed = columns.join(', ')
+  if (e.identity.kind === 'view key') return `${listed}, by the tables it reads`
+  const [only] = columns
+  const c = r.columns.find((x) => x.name === only)
+  const refers = r.foreignKeys.find((k) => columns.every((x) => k.columns.includes(x)))
+  if (columns.length > 1 || !c) return `${listed} together${refers ? `, taken from ${refers.target.table}` : ''}`
+  if (c.identity) return `${listed}, counted up by the database (identity)`
+  if (c.default !== null)
+    return /nextval|uuid/i.test(c.default.written)
+      ? `${listed}, ${/uuid/i.test(c.default.written) ? 'a UUID made' : 'counted up'} by the database (${c.default.written})`
+      : `${listed}, given by the database (${c.default.written}) where the writer gives none`
+  if (dialect === 'sqlite' && /^integer$/i.test(c.type)) return `${listed}, the row's own number (rowid)`
+  if (refers) return `${listed}, taken from ${refers.target.table}`
+  return `${listed}, assigned: whoever inserts a row must give it`
 }
 
 /** Types that the model has names for. */

@@ -61,6 +61,7 @@ function EvidenceOf(p: OfProps) {
         {detail.relationship ? <span className="text-soft">{detail.relationship.kind}</span> : null}
         {detail.relationship ? <span className="text-soft">{stateWord(detail.relationship.state)}</span> : null}
       </p>
+      {detail.kind === 'structure' ? detail.names.map((n) => <TypeName key={nameKey(n)} {...p} name={n} />) : null}
       <Rulings {...p} />
       {detail.choices.map((c) => (
         <Choice
@@ -160,8 +161,26 @@ function Sentences({ relationship, ...p }: OfProps & { readonly relationship: No
   )
 }
 
+/** A native type's own name in the code, for all columns of it. */
+function TypeName({ name, ...p }: OfProps & { readonly name: EditableName }) {
+  return (
+    <p className="mt-2 flex flex-wrap items-baseline gap-x-2">
+      In the code: <Noun {...p} name={name} shown={name.value === '' ? 'no name of its own' : name.value} />
+      {name.value === '' ? null : (
+        <button
+          type="button"
+          className="btn btn-xs"
+          onClick={() => void p.onAppend([{ kind: 'edit', edit: { facet: 'type.name', subject: name.subject, value: null }, note: null }])}
+        >
+          Take the name away
+        </button>
+      )}
+    </p>
+  )
+}
+
 function ClassName(p: OfProps) {
-  const [name] = p.detail.names
+  const [name] = p.detail.kind === 'structure' ? [] : p.detail.names
   const [before, after] = name ? p.detail.says.split(` ${name.value}.`) : [p.detail.says]
   return (
     <p className="mt-1 font-serif text-[17px] leading-snug">
@@ -191,6 +210,11 @@ function Choice({ choice, alone, onTake, run }: ChoiceProps) {
         {alone ? 'For and against' : `${choice.taken ? '✓ ' : ''}${choice.label}`} <span className="font-normal text-soft">{choice.confidence.toFixed(2)}</span>
       </summary>
       <Facts evidence={choice.evidence} run={run} />
+      {choice.changes.map((c) => (
+        <p key={c} className="mt-1 break-words text-soft">
+          {c}
+        </p>
+      ))}
       {onTake === null ? null : (
         <button type="button" className="btn btn-xs h-auto max-w-full whitespace-normal break-words py-0.5 text-left mt-1" onClick={onTake}>
           Read as {choice.label}

@@ -1,8 +1,8 @@
 'use client'
 
-import type { EntryBody } from '../../core/model/index.ts'
-import type { Sheet, SheetColumn } from '../../core/review/index.ts'
-import { type EditableName, editOfName, type RenameCheck } from '../../core/review/index.ts'
+import { useState } from 'react'
+import type { EntryBody, TypeTarget } from '../../core/model/index.ts'
+import { type EditableName, editOfName, type Held, heldEntry, type RenameCheck, type Sheet, type SheetColumn } from '../../core/review/index.ts'
 import { Breakable } from '../common/Breakable.tsx'
 import { SourceText } from '../common/SourceText.tsx'
 import { nameKey } from './Evidence.tsx'
@@ -40,6 +40,9 @@ function SheetOf({ sheet, narrow, ...p }: OfProps) {
       <p className="db break-words text-soft">
         {sheet.kind} <Breakable text={sheet.table} />
         {sheet.readOnly ? ', only read' : ''}
+      </p>
+      <p className="mt-1">
+        <span className="text-soft">Key:</span> {sheet.key}
       </p>
       {sheet.comment === null ? null : <p className="mt-1 font-serif text-base">“{sheet.comment}”</p>}
       <Heading text="Columns" />
@@ -154,7 +157,7 @@ function WideColumns({ sheet, ...p }: ColumnsProps) {
             <td className="py-0.5 pr-2">
               <PropertyName column={c} {...p} />
             </td>
-            <td className="db py-0.5 pr-2 break-words">{c.target}</td>
+            <td className="db py-0.5 pr-2 break-words">{c.held ? <HeldAs column={c} held={c.held} onAppend={p.onAppend} /> : c.target}</td>
             <td className="py-0.5 pr-2">
               {c.required ? 'yes' : 'no'} <span className="block text-[0.88em] text-soft">{c.because}</span>
             </td>
@@ -165,6 +168,43 @@ function WideColumns({ sheet, ...p }: ColumnsProps) {
         ))}
       </tbody>
     </table>
+  )
+}
+
+/** How the values of this one column are held; a click offers what else there is. */
+function HeldAs({ column, held, onAppend }: { readonly column: SheetColumn; readonly held: Held; readonly onAppend: Props['onAppend'] }) {
+  const [open, setOpen] = useState(false)
+  const choose = (value: string) => void onAppend([heldEntry(held.subject, value === '' ? null : (value as TypeTarget))]).then(() => setOpen(false))
+  return (
+    <>
+      <button
+        type="button"
+        className="noun font-normal"
+        onClick={() => setOpen(!open)}
+        aria-expanded={open}
+        title="How else it could be held, in this column only"
+      >
+        {column.target}
+      </button>
+      {held.own === null ? null : <span className="block font-sans text-[0.88em] text-soft">this column only</span>}
+      {open ? (
+        <select
+          // biome-ignore lint/a11y/noAutofocus: it was asked for by the click that made it
+          autoFocus
+          aria-label={`How ${column.name} is held`}
+          className="select select-xs mt-0.5 block w-36 font-sans"
+          value={held.own ?? ''}
+          onChange={(e) => choose(e.target.value)}
+        >
+          <option value="">as its type says: {held.rule}</option>
+          {held.ways.map((w) => (
+            <option key={w.target} value={w.target}>
+              {w.says}
+            </option>
+          ))}
+        </select>
+      ) : null}
+    </>
   )
 }
 

@@ -71,17 +71,23 @@ export function endPreview(r: Relationship, model: EntityModel): readonly [strin
 }
 
 function propertyMember(e: Entity, p: Entity['properties'][number], x: EmitContext): string {
-  const where = `${p.column}: ${p.type}${p.nullable ? '' : ', required'}${p.written === 'never' ? ', given by the database' : p.written === 'has default' ? ', has a default' : ''}.`
+  const where = `${p.column}: ${p.type}${p.nullable ? '' : ', required'}${p.written === 'never' ? ', given by the database' : p.written === 'has default' ? ', has a default' : ''}.${p.flag ? ` Kept as ${quoteText(p.flag.yes)} and ${quoteText(p.flag.no)}.` : ''}`
   const lines = p.comment === null ? [where] : [p.comment, where]
   const readOnly = e.readOnly || p.written === 'never' ? 'readonly ' : ''
-  return `${docComment(lines, '  ')}  ${readOnly}${p.name}: ${p.values ? p.values.map(quoteText).join(' | ') : x.types.typeOf(p.type).text}${p.nullable ? ' | null' : ''}\n`
+  return `${docComment(lines, '  ')}  ${readOnly}${p.name}: ${x.types.ofProperty(p).text}${p.nullable ? ' | null' : ''}\n`
+}
+
+/** What yes and no are in the table, for whoever reads and writes rows; nothing where no property says so. */
+function flagsOf(e: Entity): readonly string[] {
+  const flags = e.properties.flatMap((p) => (p.flag ? [`    ${p.name}: { yes: ${quoteText(p.flag.yes)}, no: ${quoteText(p.flag.no)} },\n`] : []))
+  return flags.length === 0 ? [] : [docComment(['What the table has for yes and no.'], '  '), `  static readonly flags = {\n${flags.join('')}  } as const\n`]
 }
 
 /** The whole file. Sections in this order: imports, class doc, storage, ends, properties, constructor. */
 export function entityFile(e: Entity, x: EmitContext): string {
   const ends = x.endsOf.get(e.id) ?? []
   const others = [...new Set(ends.map((o) => x.entityName.get(o.other.entity) as string))].filter((name) => name !== e.name).sort()
-  const typeImports = [...new Set(e.properties.flatMap((p) => (p.values ? [] : x.types.typeOf(p.type).imports)))].sort()
+  const typeImports = [...new Set(e.properties.flatMap((p) => x.types.ofProperty(p).imports))].sort()
   const imports = [
     ...others.map((name) => `import { ${name} } from './${x.fileOf(name)}.js'\n`),
     ...(typeImports.length === 0 ? [] : [`import type { ${typeImports.join(', ')} } from './types.js'\n`]),
@@ -96,6 +102,7 @@ export function entityFile(e: Entity, x: EmitContext): string {
     `  static readonly table = { schema: ${quoteText(e.relation.schema)}, name: ${quoteText(e.relation.name)} } as const\n`,
     docComment(['Column of each property.'], '  '),
     `  static readonly columns = {\n${e.properties.map((p) => `    ${p.name}: ${quoteText(p.column)},\n`).join('')}  } as const\n`,
+    ...flagsOf(e),
     docComment(['Properties that identify a row.'], '  '),
     `  static readonly key = ${textList(key)} as const\n`,
     docComment(['Ends of relationships, by property.'], '  '),

@@ -5,7 +5,7 @@ import { endsByEntity, entityFile } from './entityFile.ts'
 import { valueTypes } from './valueTypes.ts'
 
 export { endPreview } from './entityFile.ts'
-export { valueTypes } from './valueTypes.ts'
+export { type ValueTypes, valueTypes } from './valueTypes.ts'
 
 export interface EmittedFile {
   /** Relative, with `/`. */

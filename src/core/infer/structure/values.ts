@@ -1,7 +1,7 @@
 // Columns that hold one of a few words: checks that list them, and flags.
 import type { Column, Relation } from '../../catalog/index.ts'
 import { remembered } from '../../memo/memo.ts'
-import type { Finding } from '../../model/index.ts'
+import type { Finding, Flag } from '../../model/index.ts'
 import type { Context } from '../context.ts'
 import { constantDefault, eachColumn, fact, isText, onColumn, structureFinding } from './common.ts'
 
@@ -38,11 +38,23 @@ const flagPairs: readonly (readonly [string, string])[] = [
   ['yes', 'no'],
   ['true', 'false'],
   ['j', 'n'],
-  ['0', '1'],
+  ['1', '0'],
 ]
-const isFlag = (values: readonly string[]) => {
-  const lower = values.map((v) => v.toLowerCase())
-  return values.length === 2 && flagPairs.some((p) => p.every((v) => lower.includes(v)))
+/** Which of two words is the yes; null where they are no such pair. */
+function flagOf(values: readonly string[]): Flag | null {
+  if (values.length !== 2) return null
+  for (const [yes, no] of flagPairs) {
+    const [first, second] = [values.find((v) => v.toLowerCase() === yes), values.find((v) => v.toLowerCase() === no)]
+    if (first !== undefined && second !== undefined) return { yes: first, no: second }
+  }
+  return null
+}
+
+/** The pair that one letter belongs to, in its case. */
+function flagWith(letter: string): Flag | null {
+  const pair = flagPairs.find((p) => p.includes(letter.toLowerCase()))
+  const cased = (w: string) => (letter === letter.toUpperCase() ? w.toUpperCase() : w)
+  return pair ? { yes: cased(pair[0]), no: cased(pair[1]) } : null
 }
 
 /** The first check that lists what the column may hold. */
@@ -58,7 +70,7 @@ function listOn(r: Relation, c: Column): { readonly name: string; readonly value
 export function valueLists({ relations }: Context): readonly Finding[] {
   return eachColumn(relations, (r, c) => {
     const check = isText(c.type) ? listOn(r, c) : null
-    if (!check || check.values.length < 2 || isFlag(check.values)) return null
+    if (!check || check.values.length < 2 || flagOf(check.values)) return null
     const subject = onColumn(r, c)
     const says = `check ${check.name} allows ${check.values.length} words: ${check.values.slice(0, 8).join(', ')}${check.values.length > 8 ? ' …' : ''}`
     return structureFinding('values', subject, 0.97, [fact('check lists them', says)], [{ facet: 'column.values', subject, value: [...check.values] }])
@@ -72,12 +84,16 @@ const isDigit = remembered((type) => /^(tinyint\(1\)|bit\(1\))/i.test(type))
 export function flags({ relations, catalog }: Context): readonly Finding[] {
   return eachColumn(relations, (r, c) => {
     const check = listOn(r, c)
-    const listed = check !== null && isFlag(check.values)
+    const listed = check && flagOf(check.values)
     const evidence = listed ? [fact('check lists two', `check ${check.name} allows ${check.values.join(' and ')}`)] : []
     const preset = isLetter(c.type) ? constantDefault(c) : null
-    if (preset !== null && /^[yntfj01]$/i.test(preset)) evidence.push(fact('one letter', `${c.type} with the default '${preset}'`, 0.5))
-    if (catalog.dialect === 'mysql' && isDigit(c.type)) evidence.push(fact('one digit', `${c.type}, as this engine keeps yes and no`, 0.5))
-    return evidence.length === 0 ? null : structureFinding('flag', onColumn(r, c), listed ? 0.97 : 0.9, evidence)
+    const byLetter = preset === null ? null : flagWith(preset)
+    if (byLetter) evidence.push(fact('one letter', `${c.type} with the default '${preset}'`, 0.5))
+    const byDigit = catalog.dialect === 'mysql' && isDigit(c.type) ? { yes: '1', no: '0' } : null
+    if (byDigit) evidence.push(fact('one digit', `${c.type}, as this engine keeps yes and no`, 0.5))
+    const value = listed ?? byLetter ?? byDigit
+    const subject = onColumn(r, c)
+    return value && structureFinding('flag', subject, listed ? 0.97 : 0.9, evidence, [{ facet: 'column.flag', subject, value }])
   })
 }
 
