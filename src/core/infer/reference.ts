@@ -132,7 +132,7 @@ function guessFinding(x: Context, g: Guess, names: Names): Finding {
   const answers = g.answers.map((a, i): Alternative => {
     const r = { child: g.child, ...a }
     const [own, inverse] = i === 0 ? [names.own.get(g.subject), names.inverse.get(g.subject)] : []
-    const [plainOwn, plainInverse] = plainEndNames(x, r)
+    const [plainOwn, plainInverse] = own === undefined || inverse === undefined ? plainEndNames(x, r) : [own, inverse]
     return {
       key: columnsText(a.parent, a.targetColumns),
       confidence: a.confidence,

@@ -179,7 +179,7 @@ function HeldAs({ column, held, onAppend }: { readonly column: SheetColumn; read
     <>
       <button
         type="button"
-        className="noun font-normal"
+        className="noun text-left font-normal"
         onClick={() => setOpen(!open)}
         aria-expanded={open}
         title="How else it could be held, in this column only"

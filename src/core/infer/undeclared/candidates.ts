@@ -223,7 +223,9 @@ function placeFacts(g: Ground, child: Relation, column: Column, m: NameMatch, s:
     'said in the plural': isPlural(column.name),
     'long text': kind.family === 'text' && kind.length === null,
   }
-  return Object.entries(facts).flatMap(([name, is]) => (is ? [[name as FactName, 1] as const] : []))
+  const said: (readonly [FactName, number])[] = []
+  for (const name in facts) if (facts[name as FactName]) said.push([name as FactName, 1])
+  return said
 }
 
 /**
