@@ -2,7 +2,7 @@
 
 import { select } from 'd3-selection'
 import { type ZoomBehavior, zoom, zoomIdentity } from 'd3-zoom'
-import { memo, type Ref, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from 'react'
+import { memo, type Ref, type RefObject, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from 'react'
 import type { Heading } from '../../core/review/index.ts'
 import type { Box, Scene } from '../../core/strata/index.ts'
 import { AreaGrid } from './AreaGrid.tsx'
@@ -39,6 +39,7 @@ const holds = (a: Box, b: Box) => a.x <= b.x && a.y <= b.y && a.x + a.width >= b
 const around = (b: Box): Box => ({ x: b.x - b.width / 3, y: b.y - b.height / 3, width: (b.width * 5) / 3, height: (b.height * 5) / 3 })
 /** A band must be this high on the screen, in CSS pixels, for its name. */
 const nameRoom = 60
+const nobody: readonly string[] = []
 const unbounded: Box = { x: 0, y: 0, width: Number.MAX_VALUE, height: Number.MAX_VALUE }
 const everything: Box = { x: Number.NEGATIVE_INFINITY, y: Number.NEGATIVE_INFINITY, width: Number.POSITIVE_INFINITY, height: Number.POSITIVE_INFINITY }
 
@@ -58,9 +59,12 @@ export function StrataMap({ ref, scene, selected, plates, progress, onSelect }: 
   const svg = useRef<SVGSVGElement>(null)
   const group = useRef<SVGGElement>(null)
   const view = useRef<SVGRectElement>(null)
+  const names = useRef<SVGGElement>(null)
   const behaviour = useRef<ZoomBehavior<SVGSVGElement, unknown> | null>(null)
   const size = useRef({ width: scene.width, height: scene.height })
   size.current = { width: scene.width, height: scene.height }
+  const shown = useRef(scene.plates)
+  shown.current = scene.plates
   const heavy = scene.plates.length + scene.lines.length + scene.beads.length > many
   const [drawn, setDrawn] = useState<Drawn>({ window: everything, far: false, areas: false })
   const latest = useRef({ heavy, drawn, bandHeight: 0 })
@@ -120,8 +124,10 @@ export function StrataMap({ ref, scene, selected, plates, progress, onSelect }: 
       .scaleExtent([0.02, 2.5])
       .on('zoom', (event: { transform: { toString: () => string; k: number } }) => {
         group.current?.setAttribute('transform', event.transform.toString())
-        host.dataset['level'] = levelOf(event.transform.k)
-        host.style.setProperty('--k', String(event.transform.k))
+        const level = levelOf(event.transform.k)
+        if (host.dataset['level'] !== level) host.dataset['level'] = level
+        // Only the names of bands go by it: set on the map it would make every shape's style anew with every step.
+        names.current?.style.setProperty('--k', String(event.transform.k))
         follow()
       })
     select(host).call(behaviour.current).on('dblclick.zoom', null)
@@ -143,7 +149,14 @@ export function StrataMap({ ref, scene, selected, plates, progress, onSelect }: 
     const host = svg.current
     const choose = (event: MouseEvent) => {
       const id = (event.target as Element).closest<SVGGElement>('[data-select]')?.dataset['select']
-      if (id !== undefined) onSelect(id)
+      if (id !== undefined) return onSelect(id)
+      // From far all plates are one shape.
+      const t = host?.__zoom
+      if (!host || !t || !(event.target as Element).classList.contains('plates')) return
+      const box = host.getBoundingClientRect()
+      const [x, y] = [(event.clientX - box.left - t.x) / t.k, (event.clientY - box.top - t.y) / t.k]
+      const plate = shown.current.find((p) => p.x <= x && x <= p.x + p.width && p.y <= y && y <= p.y + p.height)
+      if (plate) onSelect(`entity:${plate.id}`)
     }
     host?.addEventListener('click', choose)
     return () => host?.removeEventListener('click', choose)
@@ -182,6 +195,7 @@ export function StrataMap({ ref, scene, selected, plates, progress, onSelect }: 
   useEffect(() => {
     const host = svg.current
     if (!host || drawn.window.width === 0) return
+    names.current?.style.setProperty('--k', String(host.__zoom.k))
     const lit = new Set(plates)
     for (const e of host.querySelectorAll<SVGGElement>('[data-id]')) {
       const id = e.dataset['id'] as string
@@ -218,7 +232,7 @@ export function StrataMap({ ref, scene, selected, plates, progress, onSelect }: 
         >
           <title>Strata map</title>
           <g ref={group}>
-            <Drawing scene={scene} drawn={drawn} />
+            <Drawing scene={scene} drawn={drawn} lit={drawn.far ? plates : nobody} names={names} />
           </g>
         </svg>
         {drawn.areas ? (
@@ -270,7 +284,15 @@ function Legend({ hubs }: { hubs: boolean }) {
   )
 }
 
-const Drawing = memo(function Drawing({ scene, drawn }: { scene: Scene; drawn: Drawn }) {
+interface DrawingProps {
+  readonly scene: Scene
+  readonly drawn: Drawn
+  /** From far: plates that stand out of the one shape all others are. */
+  readonly lit: readonly string[]
+  readonly names: RefObject<SVGGElement | null>
+}
+
+const Drawing = memo(function Drawing({ scene, drawn, lit, names }: DrawingProps) {
   const bands = useMemo(() => [scene.edge, ...scene.bands, scene.strip].filter((b) => b !== null), [scene])
   const inView = useMemo(() => {
     const { window } = drawn
@@ -279,12 +301,20 @@ const Drawing = memo(function Drawing({ scene, drawn }: { scene: Scene; drawn: D
       window === everything ? list : drawn.far ? [] : list.filter((l) => touches(l.box, window))
     return { plates: keep(scene.plates), lines: keepBox(scene.lines), beads: keepBox(scene.beads), knots: drawn.far ? [] : keep(scene.knots) }
   }, [scene, drawn])
+  const outline = useMemo(() => (drawn.far ? scene.plates.map((p) => `M${p.x} ${p.y}h${p.width}v${p.height}h${-p.width}z`).join('') : ''), [scene, drawn.far])
+  const bandNames = (
+    <g ref={names}>
+      {bands.map((b) => (
+        <BandName key={b.area} band={b} />
+      ))}
+    </g>
+  )
   return (
     <>
       {bands.map((b, i) => (
         <BandShape key={b.area} band={b} odd={i % 2 !== 0} />
       ))}
-      {drawn.far ? null : bands.map((b) => <BandName key={b.area} band={b} />)}
+      {drawn.far ? <path className="plates" d={outline} /> : bandNames}
       {inView.knots.map((k) => (
         <KnotShape key={k.members.join()} knot={k} />
       ))}
@@ -292,16 +322,18 @@ const Drawing = memo(function Drawing({ scene, drawn }: { scene: Scene; drawn: D
         <LineShape key={l.id} line={l} />
       ))}
       {drawn.far
-        ? inView.plates.map((p) => (
-            <g key={p.id} className={`plate${p.readOnly ? ' read-only' : ''}`} data-id={p.id} data-select={`entity:${p.id}`}>
-              <rect x={p.x} y={p.y} width={p.width} height={p.height} />
-            </g>
-          ))
+        ? inView.plates
+            .filter((p) => lit.includes(p.id))
+            .map((p) => (
+              <g key={p.id} className={`plate${p.readOnly ? ' read-only' : ''}`} data-id={p.id} data-select={`entity:${p.id}`}>
+                <rect x={p.x} y={p.y} width={p.width} height={p.height} />
+              </g>
+            ))
         : inView.plates.map((p) => <PlateShape key={p.id} plate={p} />)}
       {inView.beads.map((b) => (
         <BeadShape key={b.id} bead={b} />
       ))}
-      {drawn.far ? bands.map((b) => <BandName key={b.area} band={b} />) : null}
+      {drawn.far ? bandNames : null}
     </>
   )
 })
