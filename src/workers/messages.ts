@@ -106,6 +106,8 @@ export type FromWorker =
   | { readonly type: 'preview'; readonly ask: number; readonly renamings: readonly Renaming[] }
   | { readonly type: 'bulk'; readonly ask: number; readonly bulk: Bulk | null }
   | { readonly type: 'rename'; readonly ask: number; readonly check: RenameCheck | null }
+  /** What is being worked out before the first view, with how much of it there is. */
+  | { readonly type: 'doing'; readonly what: string }
   | { readonly type: 'failed'; readonly message: string }
 
 /** Answer to an SQLite file's bytes. */

@@ -149,6 +149,8 @@ function rowsView(o: Opened): RowsView {
   }
 }
 
+const amountText = (n: number, of: string) => `${n.toLocaleString('en')} ${of}${n === 1 ? '' : 's'}`
+
 async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void> {
   // Before the snapshot is there: what is appended meanwhile must not be lost.
   entries = message.entries
@@ -157,8 +159,13 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
     message.rowsUrl === null ? null : fetched<RowEvidence>(message.rowsUrl, 'row evidence'),
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
+  post({ type: 'doing', what: `Looking for the references of ${amountText(catalog.relations.length, 'relation')}` })
   const plain = { base: reviewBase(catalog, entries, null, rows), hash, statistics: message.statistics, who: message.who, last: message.last }
   opened = { ...plain, rows: null }
+  post({
+    type: 'doing',
+    what: `Laying out ${amountText(plain.base.catalog.relations.length, 'relation')}, with ${amountText(plain.base.findings.length, 'finding')}`,
+  })
   refresh()
   setTimeout(() => {
     if (!opened) return

@@ -151,19 +151,19 @@ export function typeName(s: Scanner): TypeName {
   const quoted = s.kind === 'name'
   let schema: string | null = null
   let name = ''
-  const long = quoted ? undefined : longByFirst.get(s.word)?.find((words) => s.acceptAll(words))
+  const first = s.word
+  const long = quoted ? undefined : longByFirst.get(first)?.find((words) => s.acceptAll(words))
   if (long) name = long.join(' ').toLowerCase()
   else {
-    const base = s.word
     ;({ schema, name } = qualified(s, 'a type'))
-    if (schema === null && !quoted && base === 'SETOF') ({ schema, name } = qualified(s, 'a type'))
+    if (schema === null && !quoted && first === 'SETOF') ({ schema, name } = qualified(s, 'a type'))
     while (s.isMark('%')) {
       s.next()
       s.expect('TYPE')
       name += '%type'
     }
   }
-  const base = schema === null && !quoted ? name.toUpperCase() : ''
+  const base = schema !== null || quoted ? '' : name.length === first.length ? first : name.toUpperCase()
   const early = base === 'INTERVAL' ? typeSuffix(s, base) : ''
   const parameters = s.isMark('(') ? list(s, () => expressionUntil(s, () => false)) : []
   const suffix = early || typeSuffix(s, base)
@@ -176,7 +176,15 @@ export function typeName(s: Scanner): TypeName {
     }
     s.next()
   }
-  return { schema, name, quoted, parameters, suffix, array, written: oneLine(s.text.slice(from, s.before), s.lexis) }
+  return {
+    schema,
+    name,
+    quoted,
+    parameters,
+    suffix,
+    array,
+    written: s.before - from === name.length ? s.text.slice(from, s.before) : oneLine(s.text.slice(from, s.before), s.lexis),
+  }
 }
 
 /** A column as a key names it, and nothing more. */

@@ -200,10 +200,15 @@ function indexReference(d: Draft, r: DraftRelation, columns: readonly string[], 
   if (made) d.impliedIndexes.add(made)
 }
 
+/** The column an expression mentions; null where it is none or several. */
+function onlyColumnIn(d: Draft, r: DraftRelation, expression: string): string | null {
+  const mentioned = columnsIn(d, r, expression)
+  return mentioned.length === 1 ? (mentioned[0] as string) : null
+}
+
 export function addCheck(d: Draft, r: DraftRelation, def: CheckDefinition, inherited: boolean): void {
   if (!d.semantics.keepsChecks) return d.complain({ code: 'ignored-by-server', what: 'check on', name: r.name })
-  const mentioned = columnsIn(d, r, def.expression)
-  const name = def.name ?? d.semantics.checkName(d, r, mentioned.length === 1 ? (mentioned[0] as string) : null, def.column ?? '')
+  const name = def.name ?? d.semantics.checkName(d, r, onlyColumnIn(d, r, def.expression), def.column ?? '')
   const same = name === '' ? undefined : r.checks.find((c) => c.name === name)
   if (same) {
     if (inherited) return

@@ -33,6 +33,9 @@ export function newDraft(semantics: Semantics, base: Catalog): Draft {
   }
 }
 
+/** The key of names whose letter case tells them apart. */
+export const asWritten = (name: string): string => name
+
 /** Key of a relation in the maps. */
 export const relationKey = (d: Draft, schema: string, name: string): string => at(schema, d.semantics.relationKey(name))
 export const keyOf = (d: Draft, r: RelationAddress): string => relationKey(d, r.schema, r.name)
@@ -68,10 +71,11 @@ export function getRelation(d: Draft, n: Name, what = 'relation'): DraftRelation
 }
 
 export function findColumn(d: Draft, r: DraftRelation, name: string): DraftColumn | undefined {
-  const same = r.columns.find((c) => c.name === name)
-  if (same) return same
-  const key = d.semantics.columnKey(name)
-  return r.columns.find((c) => d.semantics.columnKey(c.name) === key)
+  for (const c of r.columns) if (c.name === name) return c
+  const { columnKey } = d.semantics
+  if (columnKey === asWritten) return undefined
+  const key = columnKey(name)
+  return r.columns.find((c) => columnKey(c.name) === key)
 }
 
 /** The column's name as the table has it; as it is written where the table has none of it. */

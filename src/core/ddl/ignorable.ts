@@ -84,13 +84,19 @@ for (const [first, ...rest] of list) byFirst.set(first as string, [...(byFirst.g
 
 /** Does the scanner stand on such a statement? It stays where it is. */
 export function isIgnorable(s: Scanner): boolean {
-  const rests = byFirst.get(s.word)
+  const first = s.word
+  const rests = byFirst.get(first)
   if (!rests) return false
   if (rests.some((rest) => rest.length === 0)) return true
   const start = s.place()
   s.next()
-  const second = s.word
-  const found = rests.some((rest) => rest[0] === second && s.acceptAll(rest))
+  const found = isIgnorableAfter(first, s)
   s.back(start)
   return found
+}
+
+/** Does it stand on the second word of one that begins with `first`? It may have gone on where it does. */
+export function isIgnorableAfter(first: string, s: Scanner): boolean {
+  const second = s.word
+  return byFirst.get(first)?.some((rest) => rest[0] === second && s.acceptAll(rest)) ?? false
 }

@@ -119,8 +119,7 @@ function takeAttributes(d: Draft, r: DraftRelation, name: Name): void {
 /** PostgreSQL makes checks first, then keys with the primary key first, then the rest: that decides the names it makes up. */
 function addInOrder(d: Draft, r: DraftRelation, list: readonly ConstraintDefinition[]): void {
   const rank = (c: ConstraintDefinition) => (c.kind === 'check' ? 0 : c.kind === 'primary key' ? 1 : c.kind === 'foreign key' ? 3 : 2)
-  const sorted = list.map((c, i) => ({ c, i })).sort((a, b) => rank(a.c) - rank(b.c) || a.i - b.i)
-  for (const { c } of sorted) addConstraint(d, r, c, false)
+  for (const c of list.length > 1 ? list.toSorted((a, b) => rank(a) - rank(b)) : list) addConstraint(d, r, c, false)
 }
 
 /** Columns, NOT NULL, defaults and checks of a partition's parent. */

@@ -1,7 +1,7 @@
 // One statement: which one it is, and the reader for it.
 import { qualified } from './clauses.ts'
 import { createDefined } from './definedObjects.ts'
-import { isIgnorable } from './ignorable.ts'
+import { isIgnorable, isIgnorableAfter } from './ignorable.ts'
 import {
   createDomain,
   createExtension,
@@ -35,27 +35,26 @@ export function readStatement(s: Scanner): Statement {
     return statement
   }
   if (!isIgnorable(s)) throw s.unreadable('this statement is not known')
-  skipRest(s)
-  return ignored
+  return leave(s)
 }
 
-/** Rows and other ignored text. Nothing in them is looked at but where they end. */
-function skipRest(s: Scanner): void {
+/** Over rows and other ignored text. Nothing in them is looked at but where they end. */
+function leave(s: Scanner): Statement {
   while (!s.done) s.next()
+  return ignored
 }
 
 function structural(s: Scanner, from: number): Statement | null {
   if (s.is('CREATE')) return create(s, from)
   if (s.is('ALTER')) {
-    if (isIgnorable(s)) return null
     s.next()
+    if (isIgnorableAfter('ALTER', s)) return leave(s)
     while (s.is('ALGORITHM') || s.is('DEFINER') || s.is('SQL')) definer(s)
     return alter(s, from)
   }
   if (s.is('DROP')) {
-    if (isIgnorable(s)) return null
     s.next()
-    return drop(s)
+    return isIgnorableAfter('DROP', s) ? leave(s) : drop(s)
   }
   if (s.accept('COMMENT', 'ON')) return comment(s)
   if (s.is('RENAME')) return renameTables(s)
@@ -66,8 +65,8 @@ function structural(s: Scanner, from: number): Statement | null {
 }
 
 function create(s: Scanner, from: number): Statement | null {
-  if (isIgnorable(s)) return null
   s.next()
+  if (isIgnorableAfter('CREATE', s)) return leave(s)
   const replace = s.accept('OR', 'REPLACE')
   // MySQL: ALGORITHM=…, DEFINER=…, SQL SECURITY … before VIEW, TRIGGER and routines.
   while (s.is('ALGORITHM') || s.is('DEFINER') || s.is('SQL')) definer(s)
@@ -170,7 +169,7 @@ function searchPath(s: Scanner): Statement | null {
       .string()
       .split(',')
       .map((n) => n.trim().replace(/^"|"$/g, ''))
-    skipRest(s)
+    leave(s)
     return { kind: 'search path', schemas: pathOf(schemas) }
   }
   s.back(start)

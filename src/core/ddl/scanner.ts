@@ -16,11 +16,11 @@ const isPart = (c: number) => (c < 128 ? ((classes[c] as number) & 3) !== 0 : c 
 /** `'` or `&` after a letter: a string with a prefix. */
 const mayPrefix = (c: number) => c === 39 || c === 38
 
-/** Of ASCII: 1 begins a name, 2 goes on with one, 4 is blank, 8 may have another letter case. */
+/** Of ASCII: 1 begins a name, 2 goes on with one, 4 is blank, 8 is a capital, 16 a small letter. */
 const classes = Uint8Array.from({ length: 128 }, (_, c) => {
   if (c >= 65 && c <= 90) return 1 | 8
-  const letter = (c >= 97 && c <= 122) || c === 95
-  return letter ? 1 : isDigit(c) || c === 36 ? 2 : c === 32 || (c >= 9 && c <= 13) ? 4 : 0
+  if (c >= 97 && c <= 122) return 1 | 16
+  return c === 95 ? 1 : isDigit(c) || c === 36 ? 2 : c === 32 || (c >= 9 && c <= 13) ? 4 : 0
 })
 
 /** A longer name may be cut (PostgreSQL manual 4.1.1: NAMEDATALEN). */
@@ -38,6 +38,7 @@ export interface Place {
   readonly before: number
   readonly mark: number
   readonly lower: boolean
+  readonly upper: boolean
   readonly conditional: boolean
 }
 
@@ -74,6 +75,8 @@ export class Scanner {
   readonly holes = new Set<string>()
   /** A word of small ASCII letters, digits and `_` only: it is folded as it stands. */
   private lower = false
+  /** The same of capitals: it is its own `word`. */
+  private upper = false
   private conditional = false
   /** The last word asked for in capitals, and where it stands. */
   private capitals = ''
@@ -104,12 +107,13 @@ export class Scanner {
       this.starved = true
       return
     }
-    if (this.delimiter === ';' ? text.charCodeAt(at) === 59 : text.startsWith(this.delimiter, at)) {
+    const c = text.charCodeAt(at)
+    if (this.delimiter === ';' ? c === 59 : text.startsWith(this.delimiter, at)) {
       this.kind = 'stop'
       this.to = at + this.delimiter.length
       return
     }
-    this.to = this.token(at, text.charCodeAt(at))
+    this.to = this.token(at, c)
   }
 
   /** Begin again at a place, as if freshly made there. */
@@ -123,10 +127,15 @@ export class Scanner {
     const { text, lexis } = this
     let at = from
     for (;;) {
+      let c = text.charCodeAt(at)
+      while (isSpace(c)) {
+        at += 1
+        c = text.charCodeAt(at)
+      }
       if (!this.conditional && !this.starved) this.blankTo = at
-      const c = text.charCodeAt(at)
-      if (isSpace(c)) at += 1
-      else if (c === 45 && text.charCodeAt(at + 1) === 45 && (!lexis.dashNeedsSpace || isSpace(text.charCodeAt(at + 2)) || at + 2 >= text.length))
+      // What begins a word begins nothing to skip.
+      if (c < 128 && ((classes[c] as number) & 1) !== 0) return at
+      if (c === 45 && text.charCodeAt(at + 1) === 45 && (!lexis.dashNeedsSpace || isSpace(text.charCodeAt(at + 2)) || at + 2 >= text.length))
         at = this.lineEnd(at)
       else if (c === 35 && lexis.hashComments) at = this.lineEnd(at)
       else if (c === 47 && text.charCodeAt(at + 1) === 42) at = this.comment(at)
@@ -238,11 +247,16 @@ export class Scanner {
     this.kind = 'word'
     let i = at
     let seen = 0
-    for (let c = text.charCodeAt(i); isPart(c); c = text.charCodeAt(i)) {
-      seen |= c < 128 ? (classes[c] as number) : 8
+    for (;;) {
+      const c = text.charCodeAt(i)
+      // NaN, the end of the text, is none of either.
+      const own = c < 128 ? (classes[c] as number) : c >= 128 ? 1 | 8 | 16 : 0
+      if ((own & 3) === 0) break
+      seen |= own
       i += 1
     }
     this.lower = (seen & 8) === 0
+    this.upper = (seen & 16) === 0
     return i
   }
 
@@ -264,6 +278,7 @@ export class Scanner {
     }
     this.kind = 'word'
     this.lower = false
+    this.upper = false
     while (isPart(text.charCodeAt(i))) i += 1
     return i
   }
@@ -309,10 +324,18 @@ export class Scanner {
       this.next()
       return true
     }
-    const start = this.place()
+    // Kept one by one: most that ask for two words stop here, and none of them should cost an object.
+    const { from, to, before, mark, lower, upper, conditional } = this
     this.next()
     if (this.rest(second) && this.rest(third) && this.rest(fourth) && this.rest(fifth)) return true
-    this.back(start)
+    this.kind = 'word'
+    this.from = from
+    this.to = to
+    this.before = before
+    this.mark = mark
+    this.lower = lower
+    this.upper = upper
+    this.conditional = conditional
     return false
   }
 
@@ -332,7 +355,7 @@ export class Scanner {
   get word(): string {
     if (this.kind !== 'word') return ''
     if (this.capitalsAt !== this.from) {
-      this.capitals = this.raw.toUpperCase()
+      this.capitals = this.upper ? this.raw : this.raw.toUpperCase()
       this.capitalsAt = this.from
     }
     return this.capitals
@@ -369,8 +392,8 @@ export class Scanner {
 
   /** A place to come back to with `back`. */
   place(): Place {
-    const { kind, from, to, before, mark, lower, conditional } = this
-    return { kind, from, to, before, mark, lower, conditional }
+    const { kind, from, to, before, mark, lower, upper, conditional } = this
+    return { kind, from, to, before, mark, lower, upper, conditional }
   }
 
   /** Nothing is read again. */
@@ -381,6 +404,7 @@ export class Scanner {
     this.before = p.before
     this.mark = p.mark
     this.lower = p.lower
+    this.upper = p.upper
     this.conditional = p.conditional
   }
 

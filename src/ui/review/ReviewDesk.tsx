@@ -200,7 +200,9 @@ function Middle({ desk, onMap, map, editing, onEdit }: MiddleProps) {
     return (
       <>
         <div />
-        <p className="p-6 font-serif text-base text-soft">Reading the snapshot and finding its relationships …</p>
+        <p className="p-6 font-serif text-base text-soft" role="status">
+          {review.doing} …
+        </p>
       </>
     )
   if (desk.sheets)

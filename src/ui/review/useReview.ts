@@ -19,6 +19,8 @@ export interface Visitor {
 
 export interface ReviewHandle {
   readonly view: ReviewView | null
+  /** What is worked out before there is a view. */
+  readonly doing: string
   readonly selection: SelectionView
   readonly wording: Wording | null
   readonly select: (id: string | null) => void
@@ -65,6 +67,7 @@ export function useReview(
   const [view, setView] = useState<ReviewView | null>(null)
   const [selection, setSelection] = useState<SelectionView>({ ...nothing, id: initial })
   const [wording, setWording] = useState<Wording | null>(null)
+  const [doing, setDoing] = useState('Reading the snapshot')
   const send = useCallback((message: ToWorker) => worker.current?.postMessage(message), [])
   const chosen = useRef(initial)
   // Each thing the worker is told carries a number; its answers carry the last it heard, so one can wait for what is on its way.
@@ -129,6 +132,7 @@ export function useReview(
           detail: data.message,
           hint: 'Reload the page; if it happens again, report it with this text.',
         })
+      else if (data.type === 'doing') setDoing(data.what)
       else if (data.type === 'amount') setView((before) => before && { ...before, rows: data.rows })
       else {
         setSelection(data.selection)
@@ -229,6 +233,7 @@ export function useReview(
   return {
     view,
     selection,
+    doing,
     wording,
     select,
     showMap,

@@ -1,6 +1,6 @@
 // What PostgreSQL makes of a script.
 import { emptyCatalog } from '../../catalog/index.ts'
-import { at, type Draft, type DraftColumn, type DraftRelation, lookup, relationKey, written } from '../../ddl/draft.ts'
+import { asWritten, at, type Draft, type DraftColumn, type DraftRelation, lookup, relationKey, written } from '../../ddl/draft.ts'
 import { ownType, rangeNamed } from '../../ddl/makeObject.ts'
 import { sequenceOptions } from '../../ddl/makeOther.ts'
 import { noSettings } from '../../ddl/sequences.ts'
@@ -77,7 +77,7 @@ export const postgresScript: Semantics = {
   fixedSchema: false,
   defaultSchema: 'public',
   relationKey: (name) => name,
-  columnKey: (name) => name,
+  columnKey: asWritten,
   quote: quoteIdent,
   reserved: reservedWords,
   type,

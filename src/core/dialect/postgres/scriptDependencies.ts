@@ -2,6 +2,7 @@
 import type { DefinedKind, DefinedObject, Dependency, RelationAddress } from '../../catalog/index.ts'
 import type { Draft, DraftRelation } from '../../ddl/draft.ts'
 import { type Call, callsIn, pathsIn } from '../../ddl/text.ts'
+import { remembered } from '../../memo/memo.ts'
 import { quoteAddress, quoteIdent } from './quote.ts'
 
 type Add = (of: Dependency[], d: Dependency) => void
@@ -74,10 +75,12 @@ function lookups(d: Draft): Lookups {
     if (found) add(of, found)
   }
   /** Most expressions call nothing of the user's: told by a glance before they are read token by token. */
-  const mayCall = (text: string) =>
-    routines.size > 0 &&
-    text.includes('(') &&
-    [...text.matchAll(/([^\s."(]+)"?\s*\(/g)].some((m) => routines.has((m[1] as string).toLowerCase()) || routines.has(m[1] as string))
+  const mayCall = remembered(
+    (text) =>
+      routines.size > 0 &&
+      text.includes('(') &&
+      [...text.matchAll(/([^\s."(]+)"?\s*\(/g)].some((m) => routines.has((m[1] as string).toLowerCase()) || routines.has(m[1] as string)),
+  )
   const calls: Lookups['calls'] = (of, text) => {
     if (text === undefined || !mayCall(text)) return
     for (const c of callsIn(text, lexis)) {
