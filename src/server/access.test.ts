@@ -28,6 +28,7 @@ describe('who may ask for what', () => {
       'POST /api/projects/x/place: reader',
       'POST /api/projects/x/rows: reviewer',
       'POST /api/projects/x/seal: reviewer',
+      'POST /api/projects/x/trial: reviewer',
       'POST /api/projects: owner',
       'POST /api/scripts: owner',
       'POST /api/sign-in: nobody',

@@ -23,7 +23,9 @@ afterAll(async () => {
 /** The emitted files, without the line that names their revision. */
 async function code(): Promise<Readonly<Record<string, string>>> {
   const bytes = await (await fetch(`${project.replace('/p/', '/api/projects/')}/code.zip`)).arrayBuffer()
-  return Object.fromEntries(Object.entries(unzipSync(new Uint8Array(bytes))).map(([path, text]) => [path.replace(/^entities\//, ''), strFromU8(text).replace(/^.*\n/, '')]))
+  return Object.fromEntries(
+    Object.entries(unzipSync(new Uint8Array(bytes))).map(([path, text]) => [path.replace(/^entities\//, ''), strFromU8(text).replace(/^.*\n/, '')]),
+  )
 }
 const evidence = (p: Page) => p.getByRole('region', { name: 'Evidence' })
 const at = async (p: Page, id: string) => {

@@ -15,10 +15,10 @@ const unreachable: Wording = {
   hint: 'Start it again with npm start; nothing that was shown as kept is lost.',
 }
 
-/** POST JSON. Never throws. */
-export async function post<T>(path: string, body: unknown): Promise<Answer<T>> {
+/** POST JSON. Never throws, also where `signal` aborts. */
+export async function post<T>(path: string, body: unknown, signal: AbortSignal | null = null): Promise<Answer<T>> {
   try {
-    const response = await fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+    const response = await fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body), signal })
     const value: unknown = await response.json().catch(() => null)
     if (response.ok) return { ok: true, value: value as T }
     const wording = value as Partial<Wording> | null

@@ -10,6 +10,7 @@ const stages = [
   ['source', 'Source'],
   ['scope', 'Scope'],
   ['review', 'Review'],
+  ['trial', 'Trial'],
   ['code', 'Code'],
   ['plan', 'Plan'],
 ] as const
@@ -23,15 +24,17 @@ interface Props {
   readonly open: number | null
   /** Are there migrations for this engine? */
   readonly planned: boolean
+  /** Is there a server whose rows can be read? */
+  readonly tried: boolean
   readonly entries: number
   readonly who: Signed | null
 }
 
 /** Project, stages with what is open in them, ledger, and who signs. A stage that there is not is not shown. */
-export function ProjectBar({ id, name, hash, open, planned, entries, who }: Props) {
+export function ProjectBar({ id, name, hash, open, planned, tried, entries, who }: Props) {
   const path = usePathname()
   const at = path.split('/')[3] ?? ''
-  const shown = stages.filter(([stage]) => stage === 'source' || (open !== null && (stage !== 'plan' || planned)))
+  const shown = stages.filter(([stage]) => stage === 'source' || (open !== null && (stage !== 'plan' || planned) && (stage !== 'trial' || tried)))
   return (
     <header className="flex h-[46px] shrink-0 items-center gap-4 border-b border-ink px-4">
       <Link href="/" className="font-serif text-xl font-semibold">

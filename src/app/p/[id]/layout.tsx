@@ -2,7 +2,7 @@ import type { Metadata } from 'next'
 import { notFound } from 'next/navigation'
 import type { ReactNode } from 'react'
 import { lostSubjects } from '../../../core/lineage/index.ts'
-import { findProject } from '../../../server/projects.ts'
+import { findProject, findSource } from '../../../server/projects.ts'
 import { readLedger, readProjectReview } from '../../../server/review.ts'
 import { ProjectBar } from '../../../ui/frame/ProjectBar.tsx'
 import { identity, signed } from '../../_identity.ts'
@@ -18,7 +18,7 @@ export default async function ProjectLayout({ params, children }: Props) {
   const { id } = await params
   const project = await findProject(id)
   if (!project) notFound()
-  const [review, entries, who] = await Promise.all([readProjectReview(id), readLedger(id), identity()])
+  const [review, entries, who, source] = await Promise.all([readProjectReview(id), readLedger(id), identity(), findSource(id)])
   // What waits: open findings, rulings on answers that are others now, and rulings whose subject is gone.
   const open = review
     ? [...review.review.statuses.values()].filter((s) => s === 'open').length + review.review.changed.size + lostSubjects(review.catalog, entries).length
@@ -31,6 +31,7 @@ export default async function ProjectLayout({ params, children }: Props) {
         hash={review?.hash ?? null}
         open={open}
         planned={review?.catalog.dialect === 'postgresql'}
+        tried={source?.kind === 'postgresql'}
         entries={entries.length}
         who={signed(who)}
       />
