@@ -85,10 +85,6 @@ await evidence.getByText('many-to-many', { exact: true }).waitFor()
 await page.goto(`${project}/review?at=${encodeURIComponent('reference:field.inspection(second_keeper_no)')}`)
 await page.getByText('An inspection has at most one').last().waitFor()
 await shot('review')
-await page.goto(`${project}/review?at=${encodeURIComponent('join-table:field.apiary_helper')}`)
-await page.getByText('its own columns only keep the books').first().waitFor()
-for (let i = 0; i < 3; i += 1) await page.getByRole('button', { name: 'Zoom in' }).click()
-await shot('review-near')
 await page.goto(`${project}/review?at=${encodeURIComponent('entity:field.hive')}&show=sheet`)
 await page.getByRole('region', { name: 'Sheet' }).getByText('Found quickly by').waitFor()
 await shot('sheet')
@@ -102,6 +98,19 @@ await page.getByRole('region', { name: 'Day' }).waitFor()
 await shot('review-night')
 await page.keyboard.press('Escape')
 await context.addCookies([{ name: 'pelvok-theme', value: 'day', url: base }])
+
+const hives = {
+  entity: 'field.hive',
+  conditions: [{ via: [], column: 'hive_no', is: 'less', value: '4' }],
+  steps: [
+    { relationship: 'reference:field.inspection(hive_id)', end: 'to' },
+    { relationship: 'reference:field.inspection_observation(inspection_id)', end: 'to' },
+  ],
+}
+await page.goto(`${project}/trial?path=${encodeURIComponent(JSON.stringify(hives))}`)
+await page.getByRole('button', { name: 'Compare the ways to read them' }).click()
+await page.getByRole('region', { name: 'Ways compared' }).waitFor()
+await shot('trial')
 
 await page.goto(`${project}/code?file=Hive.ts`)
 await page.locator('.cm-content').waitFor()

@@ -2,7 +2,7 @@
 
 import type { Dialect, Statistics } from '../core/catalog/index.ts'
 import type { FileFacts } from '../core/dialect/sqlite/crossCheck.ts'
-import type { LedgerEntry } from '../core/model/index.ts'
+import type { LedgerEntry, TrialPath } from '../core/model/index.ts'
 import type { NamingRule } from '../core/names/index.ts'
 import type {
   Bulk,
@@ -21,6 +21,7 @@ import type {
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
 import type { MapWish, Scene } from '../core/strata/index.ts'
+import type { Portion, Trial, WaysCompared } from '../core/trial/index.ts'
 
 export type ToWorker =
   | {
@@ -112,6 +113,25 @@ export type FromWorker =
 
 /** Answer to an SQLite file's bytes. */
 export type FromSqlite = { readonly type: 'facts'; readonly facts: FileFacts } | { readonly type: 'failed'; readonly message: string }
+
+/** A trial on an SQLite file: opened once, by its bytes, then asked for portions. `ask` comes back with the answer. */
+export type ToSqliteTrial =
+  | {
+      readonly type: 'open'
+      readonly name: string
+      readonly bytes: ArrayBuffer
+      readonly snapshot: string
+      readonly rowsUrl: string | null
+      readonly entries: readonly LedgerEntry[]
+    }
+  | { readonly type: 'entries'; readonly entries: readonly LedgerEntry[] }
+  | { readonly type: 'run'; readonly ask: number; readonly path: TrialPath; readonly portion: Portion; readonly compare: boolean }
+export type FromSqliteTrial =
+  | { readonly type: 'open' }
+  /** Its structure is not that of the snapshot. */
+  | { readonly type: 'other file' }
+  | { readonly type: 'answer'; readonly ask: number; readonly trial: Trial; readonly compared: WaysCompared | null }
+  | { readonly type: 'failed'; readonly ask: number | null; readonly message: string }
 
 /** An SQLite file's bytes, and the snapshot it must be of. */
 export interface ToSqliteRows {

@@ -26,6 +26,7 @@ import {
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
 import { isWholeMap, layoutMap, type MapWish, mapInput, type Scene, wholeMap } from '../core/strata/index.ts'
+import { fetched } from './fetched.ts'
 import type { AreaDay, FromWorker, RowsView, SelectionView, ToWorker } from './messages.ts'
 
 interface Opened {
@@ -122,13 +123,6 @@ function daysByArea(docket: readonly DocketItem[], areas: readonly string[], day
     const t = today.find((o) => o.text === h.text)
     return { ...h, today: t ? t.settled + t.asked + t.open : 0 }
   })
-}
-
-async function fetched<T>(url: string, what: string): Promise<T> {
-  const response = await fetch(url)
-  if (!response.ok) throw new Error(`the ${what} could not be fetched (${response.status})`)
-  if (!response.body) throw new Error(`the ${what} came empty`)
-  return JSON.parse(await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text()) as T
 }
 
 /** What reading the rows would come to; it depends on the whole snapshot only. */

@@ -5,8 +5,12 @@ import { columnQuery, type FileFacts, referenceQuery, schemaQuery } from '../cor
 export interface FileDatabase {
   /** Rows by the names of their columns. Throws what SQLite says. */
   readonly rows: <T>(sql: string) => readonly T[]
+  /** Rows of a query with its parameters, integers as BigInt. Throws what SQLite says. */
+  readonly asked: (sql: string, values: readonly (string | null)[]) => readonly (readonly SqliteValue[])[]
   readonly close: () => void
 }
+
+export type SqliteValue = bigint | number | string | Uint8Array | null
 
 export async function openDatabase(bytes: ArrayBuffer): Promise<FileDatabase> {
   const SQL = await initSqlJs()
@@ -15,6 +19,18 @@ export async function openDatabase(bytes: ArrayBuffer): Promise<FileDatabase> {
     rows: <T>(sql: string) => {
       const [result] = db.exec(sql)
       return (result?.values ?? []).map((values) => Object.fromEntries((result?.columns ?? []).map((c, i) => [c, values[i]])) as T)
+    },
+    asked: (sql, values) => {
+      const statement = db.prepare(sql, [...values])
+      try {
+        const rows: SqliteValue[][] = []
+        // The types of sql.js do not know of its option.
+        const next = statement.get.bind(statement) as unknown as (params: null, config: { useBigInt: boolean }) => SqliteValue[]
+        while (statement.step()) rows.push(next(null, { useBigInt: true }))
+        return rows
+      } finally {
+        statement.free()
+      }
     },
     close: () => db.close(),
   }

@@ -2,6 +2,7 @@
 import { z } from 'zod'
 import { namingRule } from '../names/index.ts'
 import { type Edit, edit, type LedgerSeq } from './edit.ts'
+import { trialPath } from './trialPath.ts'
 
 const scopeEdit = z.strictObject({ facet: z.literal('scope'), subject: z.string().min(1), value: z.enum(['in', 'out']) })
 const note = z.string().max(10_000).nullable()
@@ -31,6 +32,8 @@ export const entryBody = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('note'), subject: z.string().min(1), text: z.string().min(1).max(10_000) }),
   /** Proposals taken because they were sure enough when a revision was sealed. */
   z.strictObject({ kind: z.literal('settle'), threshold: z.number().min(0).max(1), findings: z.array(z.string()), edits: z.array(edit) }),
+  /** A path of the trial, kept under a name. */
+  z.strictObject({ kind: z.literal('pin'), name: z.string().trim().min(1).max(120), path: trialPath }),
   z.strictObject({ kind: z.literal('revert'), reverts: z.int().min(1) }),
 ])
 
@@ -76,6 +79,7 @@ export function editsOf(e: LedgerEntry): readonly Edit[] {
     case 'naming':
     case 'rebind':
     case 'note':
+    case 'pin':
     case 'revert':
     case 'other':
       return []

@@ -134,7 +134,7 @@ describe('ledger', () => {
     expect(findConflict(entries, rename('c', 'reference.inverseName'), 0, 'Ada')).toBeNull()
   })
   it('entries of later versions are kept as they are, and change nothing here', () => {
-    const line = { seq: 1, at: '2026-01-01T00:00:00.000Z', by: 'Ada', kind: 'pin', sentence: { x: [1] } }
+    const line = { seq: 1, at: '2026-01-01T00:00:00.000Z', by: 'Ada', kind: 'sentence', sentence: { x: [1] } }
     const entry = decodeEntry(line)
     expect(entry.kind).toBe('other')
     expect(encodeEntry(entry)).toEqual(line)

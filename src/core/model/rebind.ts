@@ -2,6 +2,7 @@
 import { columnsText, parseAddress, relationText } from '../catalog/index.ts'
 import type { Edit, ReferenceTarget } from './edit.ts'
 import type { KnownEntry, LedgerEntry } from './ledger.ts'
+import type { TrialPath, TrialStep } from './trialPath.ts'
 
 type Address = NonNullable<ReturnType<typeof parseAddress>>
 type Rebind = Extract<KnownEntry, { kind: 'rebind' }>
@@ -67,6 +68,28 @@ function moveEdit(m: Move, e: Edit): readonly Edit[] {
   return [{ ...e, subject } as Edit]
 }
 
+/** The same rows and the same relationships under the names they have now; null where one of them is gone. */
+function movePath(m: Move, p: TrialPath): TrialPath | null {
+  let gone = false
+  const moved = (subject: string) => {
+    const now = moveSubject(m, subject)
+    gone ||= now === null
+    return now ?? subject
+  }
+  const step = (s: TrialStep): TrialStep => {
+    const at = s.relationship.indexOf(':')
+    return { ...s, relationship: `${s.relationship.slice(0, at + 1)}${moved(s.relationship.slice(at + 1))}` }
+  }
+  const conditions = p.conditions.map((c) => ({ ...c, via: c.via.map(step), column: c.via.length === 0 ? movedColumn(m, p.entity, c.column) : c.column }))
+  const path = { entity: moved(p.entity), conditions, steps: p.steps.map(step) }
+  return gone ? null : path
+}
+
+function movedColumn(m: Move, entity: string, column: string): string {
+  const a = parseAddress(entity)
+  return a && ofColumn(m) && isRelation(m, a) ? columnOf(m, column) : column
+}
+
 /** Null where nothing of the entry is left. A ruling that was carried over was seen under another name: it has no fingerprint. */
 function moveEntry(m: Move, e: LedgerEntry): LedgerEntry | null {
   switch (e.kind) {
@@ -89,6 +112,10 @@ function moveEntry(m: Move, e: LedgerEntry): LedgerEntry | null {
     case 'note': {
       const subject = moveSubject(m, e.subject)
       return subject === null ? null : { ...e, subject }
+    }
+    case 'pin': {
+      const path = movePath(m, e.path)
+      return path === null ? null : { ...e, path }
     }
     case 'naming':
     case 'rebind':

@@ -20,6 +20,8 @@ export function entryText(e: LedgerEntry): string {
       return `set a naming rule: ${ruleText(e.rule)}`
     case 'rebind':
       return e.to === null ? `said that ${e.from} is gone for good` : `said that ${e.from} is ${e.to} now`
+    case 'pin':
+      return `kept the trial “${e.name}”: ${[e.path.entity, ...e.path.steps.map((s) => s.relationship)].join(', ')}`
     case 'note':
       return `noted on ${e.subject}: ${e.text}`
     case 'settle':

@@ -1,4 +1,7 @@
+export { type Comparison, type Condition, type TrialPath, type TrialStep, trialPath } from '../model/trialPath.ts'
 export * from './path.ts'
 export * from './run.ts'
-export { countedTo, rowsPerLevel, type Statement, Writer } from './statements.ts'
+export { sqliteText } from './sqliteText.ts'
+export { countedTo, type Statement, Writer } from './statements.ts'
 export { type TrialPlace, type TrialView, trialView } from './view.ts'
+export { type Writes, writesOf } from './writes.ts'

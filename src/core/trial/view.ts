@@ -1,6 +1,6 @@
 // What the page of a trial needs to know of the model, for the path it stands on.
-import type { EntityModel } from '../model/index.ts'
-import { resolve, stepsFrom, type TrialPath, type TrialStep } from './path.ts'
+import type { EntityModel, TrialPath, TrialStep } from '../model/index.ts'
+import { resolve, stepsFrom } from './path.ts'
 
 export interface TrialPlace {
   readonly id: string

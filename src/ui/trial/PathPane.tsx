@@ -1,6 +1,6 @@
 'use client'
 
-import { type FormEvent, useState } from 'react'
+import { type FormEvent, type ReactNode, useState } from 'react'
 import type { Condition, TrialPath, TrialView } from '../../core/trial/index.ts'
 
 interface Props {
@@ -9,6 +9,8 @@ interface Props {
   readonly counts: readonly number[] | null
   readonly countedTo: number
   readonly onShow: (path: TrialPath) => void
+  /** Below it all. */
+  readonly children: ReactNode
 }
 
 const words: Readonly<Record<Condition['is'], string>> = {
@@ -23,7 +25,7 @@ const words: Readonly<Record<Condition['is'], string>> = {
 const operators = Object.keys(words) as readonly Condition['is'][]
 
 /** Where the trial begins, what is followed, and which rows are left. */
-export function PathPane({ view, counts, countedTo, onShow }: Props) {
+export function PathPane({ view, counts, countedTo, onShow, children }: Props) {
   const { path, places } = view
   const last = places.at(-1)
   const counted = (n: number | undefined) => (n === undefined ? '…' : n > countedTo ? `more than ${countedTo.toLocaleString('en')}` : n.toLocaleString('en'))
@@ -101,6 +103,7 @@ export function PathPane({ view, counts, countedTo, onShow }: Props) {
           {last.steps.length === 0 ? <p className="text-soft">It has no relationship.</p> : null}
         </>
       ) : null}
+      {children}
     </section>
   )
 }

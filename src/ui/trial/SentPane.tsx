@@ -1,19 +1,22 @@
 'use client'
 
 import { useState } from 'react'
-import type { Level, WaysCompared } from '../../core/trial/index.ts'
+import type { Level, WaysCompared, Writes } from '../../core/trial/index.ts'
 
 interface Props {
   readonly levels: readonly Level[]
   readonly compared: WaysCompared | null
   readonly busy: boolean
   readonly onCompare: (() => void) | null
+  readonly writes: Writes
+  /** Whose rows those are. */
+  readonly of: string
 }
 
 const time = (ms: number | null) => (ms === null ? 'not sent' : `${ms.toFixed(ms < 10 ? 1 : 0)} ms`)
 
 /** The statements of each step, and the same rows read in other ways. */
-export function SentPane({ levels, compared, busy, onCompare }: Props) {
+export function SentPane({ levels, compared, busy, onCompare, writes, of }: Props) {
   return (
     <section aria-label="Sent" className="min-h-0 overflow-auto border-l border-rule px-4 py-3">
       <h2 className="text-lg">What was sent</h2>
@@ -29,14 +32,35 @@ export function SentPane({ levels, compared, busy, onCompare }: Props) {
           {l.sql === '' ? <p className="text-soft">No row of the step before leads there: nothing was sent.</p> : <Sql text={l.sql} />}
         </div>
       ))}
-      <p className="mt-2 text-soft">Read-only, in one transaction; counts of the conditions beside it. Each statement ends after 20 seconds.</p>
+      <p className="mt-2 text-soft">Only read; the counts of the conditions are sent beside it.</p>
       {onCompare && levels.length > 1 ? (
         <button type="button" className="btn btn-xs mt-3" onClick={onCompare} disabled={busy}>
           Compare the ways to read them
         </button>
       ) : null}
       {compared ? <Compared compared={compared} /> : null}
+      <Never title={`What saving a row of ${of} would send`} steps={writes.save} />
+      <Never title={`What deleting a row of ${of} would send`} steps={writes.remove} />
     </section>
+  )
+}
+
+/** Statements that nobody sends, in their order. */
+function Never({ title, steps }: { readonly title: string; readonly steps: Writes['save'] }) {
+  if (steps.length === 0) return null
+  return (
+    <details className="mt-4">
+      <summary className="cursor-pointer border-b border-rule pb-0.5 font-semibold">{title}</summary>
+      <p className="mt-1 text-soft">Shown only: a trial never writes.</p>
+      <ol className="list-decimal pl-5">
+        {steps.map((s) => (
+          <li key={`${s.says} ${s.sql ?? ''}`} className="mt-1">
+            {s.says}
+            {s.sql === null ? null : <pre className="db mt-0.5 border border-rule bg-card p-2 text-[0.92em] whitespace-pre-wrap break-words">{s.sql}</pre>}
+          </li>
+        ))}
+      </ol>
+    </details>
   )
 }
 

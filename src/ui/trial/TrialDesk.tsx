@@ -2,28 +2,41 @@
 
 import { useRouter } from 'next/navigation'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import type { TrialPath, TrialView } from '../../core/trial/index.ts'
+import type { TrialPath, TrialView, Writes } from '../../core/trial/index.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import { Levels } from './Levels.tsx'
 import { PathPane } from './PathPane.tsx'
+import { type Pin, Pins } from './Pins.tsx'
 import { SentPane } from './SentPane.tsx'
 import { useTrial } from './useTrial.ts'
+import { useTrialFile } from './useTrialFile.ts'
 
 interface Props {
   readonly projectId: string
   readonly view: TrialView
-  /** Is there a server to ask for rows? */
-  readonly asks: boolean
+  /** Is there a server to ask for rows? Else they are in an SQLite file. */
+  readonly served: boolean
+  readonly snapshot: string
+  /** Hash of the row evidence; null where none was read. */
+  readonly rows: string | null
+  readonly entries: readonly unknown[]
+  readonly pins: readonly Pin[]
+  /** Seq of the ledger's last entry. */
+  readonly head: number
+  /** Of the last entity of the path. */
+  readonly writes: Writes
 }
 
 /** Real rows through the reviewed model: the path on the left, its rows in the middle, what was sent for them on the right. */
-export function TrialDesk({ projectId, view, asks }: Props) {
+export function TrialDesk({ projectId, view, served, snapshot, rows, entries, pins, head, writes }: Props) {
   const router = useRouter()
   const { path } = view
   const text = JSON.stringify(path)
   const [after, setAfter] = useState<readonly (readonly string[])[]>([])
   const [chosen, setChosen] = useState<readonly (number | null)[]>([])
-  const trial = useTrial(projectId)
+  const file = useTrialFile(snapshot, rows, entries)
+  const asks = served || file.state === 'open'
+  const trial = useTrial(projectId, served ? null : file.ask)
   const { run } = trial
   const latest = useRef(path)
   latest.current = path
@@ -41,14 +54,12 @@ export function TrialDesk({ projectId, view, asks }: Props) {
   }
   return (
     <main className="grid h-full" style={{ gridTemplateColumns: 'clamp(250px,23.4vw,400px) minmax(0,1fr) clamp(280px,26.6vw,480px)' }}>
-      <PathPane view={view} counts={trial.answer?.trial.counts ?? null} countedTo={trial.answer?.trial.countedTo ?? 0} onShow={show} />
+      <PathPane view={view} counts={trial.answer?.trial.counts ?? null} countedTo={trial.answer?.trial.countedTo ?? 0} onShow={show}>
+        <Pins projectId={projectId} pins={pins} path={path} head={head} onShow={show} />
+      </PathPane>
       <section aria-label="Rows" className="min-h-0 min-w-0 overflow-auto px-4 py-3">
         {view.problem === null ? null : <Complaint wording={{ message: view.problem, detail: 'The path in the address was left.', hint: '' }} />}
-        {asks ? null : (
-          <p className="font-serif text-base">
-            Pelvok has no server to ask for these rows: this project was read from a file. Connect to a server that has them.
-          </p>
-        )}
+        {asks ? null : <ChooseFile file={file} />}
         {trial.wording ? <Complaint wording={trial.wording} /> : null}
         {trial.running ? (
           <p role="status" className="flex items-baseline gap-3 text-soft">
@@ -83,8 +94,37 @@ export function TrialDesk({ projectId, view, asks }: Props) {
         levels={trial.answer?.trial.levels ?? []}
         compared={trial.answer?.compared ?? null}
         busy={trial.running}
+        writes={writes}
+        of={view.places.at(-1)?.name ?? ''}
         onCompare={asks ? () => run(path, after.at(-1) ?? null, true) : null}
       />
     </main>
+  )
+}
+
+/** The file was never kept: it is chosen again, and stays in the browser. */
+function ChooseFile({ file }: { readonly file: ReturnType<typeof useTrialFile> }) {
+  return (
+    <>
+      {file.wording ? <Complaint wording={file.wording} /> : null}
+      <label className="mt-2 block">
+        <span className="font-serif text-base">Choose the SQLite file this project was made from. It stays in this browser; nothing of it is sent.</span>
+        <input
+          type="file"
+          className="mt-2 block"
+          aria-label="The SQLite file"
+          disabled={file.state === 'opening'}
+          onChange={(e) => {
+            const [chosen] = e.target.files ?? []
+            if (chosen) void file.choose(chosen)
+          }}
+        />
+      </label>
+      {file.state === 'opening' ? (
+        <p role="status" className="mt-2 text-soft">
+          Opening the file …
+        </p>
+      ) : null}
+    </>
   )
 }

@@ -1,16 +1,12 @@
 'use client'
 
 import { useCallback, useEffect, useRef, useState } from 'react'
-import type { Trial, TrialPath, WaysCompared } from '../../core/trial/index.ts'
+import type { TrialPath } from '../../core/trial/index.ts'
 import { post, type Wording } from '../common/api.ts'
-
-export interface Answer {
-  readonly trial: Trial
-  readonly compared: WaysCompared | null
-}
+import type { AskFile, TrialAnswer } from './answer.ts'
 
 interface TrialHandle {
-  readonly answer: Answer | null
+  readonly answer: TrialAnswer | null
   readonly wording: Wording | null
   readonly running: boolean
   /** Asks for a portion; what is still on its way is cancelled, on the server too. */
@@ -21,8 +17,9 @@ interface TrialHandle {
 /** Rows of one portion. */
 const limit = 20
 
-export function useTrial(projectId: string): TrialHandle {
-  const [answer, setAnswer] = useState<Answer | null>(null)
+/** `ofFile` asks a file that is open in the browser; null where a server is asked. */
+export function useTrial(projectId: string, ofFile: AskFile | null): TrialHandle {
+  const [answer, setAnswer] = useState<TrialAnswer | null>(null)
   const [wording, setWording] = useState<Wording | null>(null)
   const [running, setRunning] = useState(false)
   const controller = useRef<AbortController | null>(null)
@@ -35,7 +32,10 @@ export function useTrial(projectId: string): TrialHandle {
       controller.current = own
       setRunning(true)
       setWording(null)
-      void post<Answer>(`/api/projects/${projectId}/trial`, { path, limit, after, compare }, own.signal).then((got) => {
+      const asked = ofFile
+        ? ofFile(path, { limit, after }, compare)
+        : post<TrialAnswer>(`/api/projects/${projectId}/trial`, { path, limit, after, compare }, own.signal)
+      void asked.then((got) => {
         if (controller.current !== own) return
         setRunning(false)
         if (own.signal.aborted) setWording({ message: 'it was cancelled', detail: '', hint: '' })
@@ -46,7 +46,7 @@ export function useTrial(projectId: string): TrialHandle {
         }
       })
     },
-    [projectId],
+    [projectId, ofFile],
   )
   return { answer, wording, running, run, cancel }
 }

@@ -31,7 +31,7 @@ export default async function ProjectLayout({ params, children }: Props) {
         hash={review?.hash ?? null}
         open={open}
         planned={review?.catalog.dialect === 'postgresql'}
-        tried={source?.kind === 'postgresql'}
+        tried={source?.kind === 'postgresql' || review?.catalog.dialect === 'sqlite'}
         entries={entries.length}
         who={signed(who)}
       />
