@@ -1,5 +1,5 @@
 // Scripts that a user opens: read as they stream in, shown before anything is kept, then kept as a project's survey.
-import { z } from 'zod'
+import { ZodError, z } from 'zod'
 import { type Catalog, canonicalText, type Dialect, hashText, type ScriptReading } from '../core/catalog/index.ts'
 import { decodeText, ScriptReader, type ScriptResult, scriptDiagnosticLine, type TextPieces, textDecoderOf, unpackScripts } from '../core/ddl/index.ts'
 import { dialectLabel, type Guess, guessDialect, parseDialect, semanticsOf } from '../core/dialect/guess.ts'
@@ -196,6 +196,8 @@ export async function openScript(input: ScriptInput, body: ReadableStream<Uint8A
         `${error instanceof Error ? error.message : ''}.`,
         'Pack it again, or choose its files themselves.',
       )
+    if (input.facts === 'sqlite' && (error instanceof SyntaxError || error instanceof ZodError))
+      return refused(`what was read from ${input.file} did not arrive whole`, '', 'Choose the file again.')
     throw error
   }
   const report: ScriptReport = { ...readingOf(read), dialect: dialectLabel(read.guess.choice), counts: countsOf(read.result) }

@@ -104,6 +104,26 @@ describe('a rebind', () => {
     expect([...r.changed]).toEqual([])
   })
 
+  it('carries rulings on structure over, on a table and on columns; those on types stay', () => {
+    const rule = (finding: string): EntryBody => ({ kind: 'rule', finding, verdict: 'reject', edits: [], fingerprint: 'x', note: null })
+    const given = [
+      'structure:lookup table:s.crate',
+      'structure:flag:s.crate(weight)',
+      'structure:duplicate index:s.crate(bay_id)/crate_idx',
+      'structure:type:s.crate',
+      'structure:repeated columns:columns:a,b',
+    ]
+    const entries = ledger(...given.map(rule), rebind('s.crate', 's.box'), rebind('s.box(weight)', 's.box(kilos)'))
+    expect(activeEntries(entries).flatMap((e) => (e.kind === 'rule' ? [e.finding] : []))).toEqual([
+      'structure:lookup table:s.box',
+      'structure:flag:s.box(kilos)',
+      'structure:duplicate index:s.box(bay_id)/crate_idx',
+      'structure:type:s.crate',
+      'structure:repeated columns:columns:a,b',
+    ])
+    expect(lostSubjects(catalogOf(bay), ledger(rule('structure:flag:s.gone(weight)'), rule('structure:type:int4'))).length).toBe(1)
+  })
+
   it('of a column keeps keys and references in order', () => {
     const renamed = table('crate', ['id', 'bay_ref', 'weight'], ['id'], { foreignKeys: [reference('crate_bay', ['bay_ref'], 'bay', ['id'])] })
     const r = review(catalogOf(bay, renamed), hash, ledger(accept(), rebind('s.crate(bay_id)', 's.crate(bay_ref)')))

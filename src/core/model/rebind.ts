@@ -90,14 +90,20 @@ function movedColumn(m: Move, entity: string, column: string): string {
   return a && ofColumn(m) && isRelation(m, a) ? columnOf(m, column) : column
 }
 
+/** `reference:` and its subject; of structure the topic goes with the kind, and the name behind a slash stays what it is. A native type is no address. */
+function partsOf(finding: string): { readonly kind: string; readonly subject: string; readonly name: string } {
+  const [, kind = '', subject = finding, name = ''] = /^((?:structure:(?!type:))?[^:]*:)([^/]*)(.*)$/.exec(finding) ?? []
+  return { kind, subject, name }
+}
+
 /** Null where nothing of the entry is left. A ruling that was carried over was seen under another name: it has no fingerprint. */
 function moveEntry(m: Move, e: LedgerEntry): LedgerEntry | null {
   switch (e.kind) {
     case 'rule': {
-      const at = e.finding.indexOf(':')
-      const subject = moveSubject(m, e.finding.slice(at + 1))
+      const own = partsOf(e.finding)
+      const subject = moveSubject(m, own.subject)
       if (subject === null) return null
-      const finding = `${e.finding.slice(0, at + 1)}${subject}`
+      const finding = `${own.kind}${subject}${own.name}`
       const edits = e.edits.flatMap((x) => moveEdit(m, x as Edit)) as typeof e.edits
       const moved = finding !== e.finding || JSON.stringify(edits) !== JSON.stringify(e.edits)
       return moved ? { ...e, finding, edits, fingerprint: '' } : e
@@ -143,7 +149,7 @@ export function rebound(entries: readonly LedgerEntry[]): readonly LedgerEntry[]
 
 /** Addresses of relations, and of columns, that an entry says something of: its subjects, and what it says they refer to. */
 export function subjectsOf(e: LedgerEntry, edits: readonly Edit[]): readonly string[] {
-  const own = e.kind === 'rule' ? [e.finding.slice(e.finding.indexOf(':') + 1)] : e.kind === 'note' ? [e.subject] : []
+  const own = e.kind === 'rule' ? [partsOf(e.finding).subject] : e.kind === 'note' ? [e.subject] : []
   const targets = edits.flatMap((x) =>
     x.facet === 'reference.target' && x.value !== null ? [columnsText({ schema: x.value.schema, name: x.value.table }, x.value.targetColumns)] : [],
   )
