@@ -189,7 +189,10 @@ for (const [name, role] of [
 }
 await shot('accounts')
 for (const name of ['Jon', 'Rae', 'Mara']) {
-  await page.getByRole('row', { name: new RegExp(`^${name}`) }).getByRole('button', { name: 'Remove' }).click()
+  await page
+    .getByRole('row', { name: new RegExp(`^${name}`) })
+    .getByRole('button', { name: 'Remove' })
+    .click()
   await page.getByRole('button', { name: `Remove ${name}` }).click()
   await page.getByText(`${name} was removed.`).waitFor()
 }

@@ -1,12 +1,12 @@
 // What the review asks of rows, on a real server: every query runs, only reads, and counts what SQL written by hand counts.
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Catalog } from '../../src/core/catalog/index.ts'
-import { infer, rowQuestions } from '../../src/core/infer/index.ts'
-import { derive, type EntityModel } from '../../src/core/model/index.ts'
+import { rowQuestions } from '../../src/core/infer/index.ts'
+import type { EntityModel } from '../../src/core/model/index.ts'
 import { loadsOf, looksOf } from '../../src/core/review/index.ts'
 import { evidenceQueries } from '../../src/core/rows/index.ts'
 import { look, profile } from '../../src/engines/postgres/index.ts'
-import { admin, loadScript, makeDatabase, rowsOf, surveyOf } from '../support/server.ts'
+import { admin, demoDatabase, type makeDatabase, rowsOf } from '../support/server.ts'
 
 type Db = Awaited<ReturnType<typeof makeDatabase>>
 let db: Db
@@ -14,11 +14,7 @@ let catalog: Catalog
 let model: EntityModel
 
 beforeAll(async () => {
-  db = await makeDatabase()
-  loadScript(db.url, 'demo/schema.sql')
-  loadScript(db.url, 'demo/rows.sql')
-  catalog = (await surveyOf(db.location)).structure
-  model = derive(catalog, infer(catalog).findings, [])
+  ;({ db, catalog, model } = await demoDatabase())
 }, 120_000)
 afterAll(() => db.drop())
 

@@ -18,18 +18,14 @@ import {
   Writer,
 } from '../../src/core/trial/index.ts'
 import { readRows } from '../../src/engines/postgres/index.ts'
-import { admin, loadScript, makeDatabase, rowsOf, surveyOf } from '../support/server.ts'
+import { admin, demoDatabase, type makeDatabase, rowsOf, surveyOf } from '../support/server.ts'
 
 let db: Awaited<ReturnType<typeof makeDatabase>>
 let catalog: Catalog
 let model: EntityModel
 
 beforeAll(async () => {
-  db = await makeDatabase()
-  loadScript(db.url, 'demo/schema.sql')
-  loadScript(db.url, 'demo/rows.sql')
-  await admin(
-    db.name,
+  ;({ db, catalog, model } = await demoDatabase(
     'create extension pg_stat_statements',
     `create table field.odd ("Id" bigint primary key, "select" numeric(30,10), at timestamp, day date, list text[], doc jsonb, raw bytea, code char(4), real8 float8)`,
     `insert into field.odd values (9007199254740993, 12345678901234567890.0123456789, '2024-03-31 02:30:00.123456', '0001-01-01', '{"a,b",NULL,"c\\"d"}', '{"b":1,"a":1.10}', '\\x00ff', 'ab', 0.1), (-9223372036854775808, null, 'infinity', 'infinity', '{}', 'null', '', null, 'NaN')`,
@@ -39,9 +35,7 @@ beforeAll(async () => {
     'insert into field.twin_a values (1), (2)',
     'insert into field.twin_b values (7), (8)',
     'insert into field.twin values (1, 7), (1, 7), (1, 8), (2, 7)',
-  )
-  catalog = (await surveyOf(db.location)).structure
-  model = derive(catalog, infer(catalog).findings, [])
+  ))
 }, 120_000)
 afterAll(() => db.drop())
 

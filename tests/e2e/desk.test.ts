@@ -338,7 +338,7 @@ describe('300 tables', () => {
       if (level === 'near') for (let i = 0; i < 2; i += 1) await page.getByRole('button', { name: 'Zoom in' }).click()
       const faults = await page.evaluate(() => {
         const view = (document.querySelector('.strata') as SVGElement).getBoundingClientRect()
-        const k = Number(getComputedStyle(document.querySelector('.strata') as SVGElement).getPropertyValue('--k'))
+        const k = (document.querySelector('.strata') as SVGElement & { __zoom: { k: number } }).__zoom.k
         const texts = [...document.querySelectorAll<SVGTextElement>('.strata text')].flatMap((t) => {
           const b = t.getBoundingClientRect()
           const size = Number.parseFloat(getComputedStyle(t).fontSize) * k

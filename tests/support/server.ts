@@ -2,7 +2,9 @@
 import { execFileSync, spawnSync } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
 import pg from 'pg'
-import type { Survey } from '../../src/core/catalog/index.ts'
+import type { Catalog, Survey } from '../../src/core/catalog/index.ts'
+import { infer } from '../../src/core/infer/index.ts'
+import { derive, type EntityModel } from '../../src/core/model/index.ts'
 import { type Location, parseUrl, survey } from '../../src/engines/postgres/index.ts'
 
 export const adminUrl = process.env['PELVOK_TEST_SERVER'] ?? ''
@@ -73,4 +75,18 @@ export function cli(args: readonly string[], env: Readonly<Record<string, string
     env: { ...process.env, ...env },
   })
   return { status: status ?? -1, out: stdout, err: stderr }
+}
+
+/** A database of one test's own with the demo in it, more statements run, and what is read and derived from it. */
+export async function demoDatabase(...statements: readonly string[]): Promise<{
+  readonly db: Awaited<ReturnType<typeof makeDatabase>>
+  readonly catalog: Catalog
+  readonly model: EntityModel
+}> {
+  const db = await makeDatabase()
+  loadScript(db.url, 'demo/schema.sql')
+  loadScript(db.url, 'demo/rows.sql')
+  if (statements.length > 0) await admin(db.name, ...statements)
+  const catalog = (await surveyOf(db.location)).structure
+  return { db, catalog, model: derive(catalog, infer(catalog).findings, []) }
 }

@@ -14,26 +14,15 @@ import {
   uniqueOver,
 } from '../catalog/index.ts'
 import { keptWith } from '../memo/memo.ts'
-import { camelCase, type Naming, pascalCase, reservedClass, reservedMember, singularEnd, splitWords } from '../names/index.ts'
+import { camelCase, type Naming, pascalCase, reservedMember, singularEnd, splitWords } from '../names/index.ts'
 import { acceptsNullIn, isView, keyOfView, type ViewLineage, viewLineages } from '../views/index.ts'
 import type { FindingId, ReferenceTarget, TypeTarget } from './edit.ts'
-import type {
-  Composite,
-  Entity,
-  EntityId,
-  EntityModel,
-  Enumeration,
-  JoinHalf,
-  ModelDiagnostic,
-  NamedType,
-  Property,
-  Relationship,
-  RelationshipState,
-} from './entityModel.ts'
+import type { Entity, EntityId, EntityModel, JoinHalf, ModelDiagnostic, Property, Relationship, RelationshipState } from './entityModel.ts'
 import { type Facets, foldFacets } from './facets.ts'
 import { type Finding, findingId } from './finding.ts'
 import type { LedgerEntry } from './ledger.ts'
 import { foldNaming } from './naming.ts'
+import { ofTypes, typeNames } from './typeNames.ts'
 
 /** A reference that is in force: both relations exist, with all their columns. */
 interface Link {
@@ -228,17 +217,6 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
   }
 }
 
-/** What is said of native types, by their spelling. */
-function ofTypes<T extends string>(facets: Facets, facet: 'type.target' | 'type.name', as: (value: string) => T): Readonly<Record<string, T>> {
-  const subjects = [...facets.subjects(facet)].filter((s) => s.startsWith('type:')).sort(compareText)
-  return Object.fromEntries(
-    subjects.flatMap((s) => {
-      const value = facets.get(facet, s)
-      return value === undefined || value === null ? [] : [[s.slice('type:'.length), as(value)]]
-    }),
-  )
-}
-
 const quoted = (names: readonly string[]) => names.join(', ')
 
 const columnKey = (l: Link, column: string) => `${relationText(l.child)}\n${column}`
@@ -395,32 +373,5 @@ function half(subject: string, l: Link, facets: Facets): JoinHalf {
     inverseName: facets.get('reference.inverseName', l.subject) ?? '',
     state: l.state,
     confidence: l.confidence,
-  }
-}
-
-/** Types keep out of each other's way and of the classes': the schema's name goes in front, then a number behind. */
-function typeNames(
-  catalog: Catalog,
-  names: readonly string[],
-): { readonly enumerations: readonly Enumeration[]; readonly namedTypes: readonly NamedType[]; readonly composites: readonly Composite[] } {
-  const taken = new Set(names.map((name) => name.toLowerCase()))
-  const claim = (t: { readonly schema: string; readonly name: string }) => {
-    const base = pascalCase(splitWords(t.name))
-    const candidates = [base, pascalCase([...splitWords(t.schema), ...splitWords(t.name)]), `${base}Type`]
-    let name = candidates.find((c) => !taken.has(c.toLowerCase()) && !reservedClass(c))
-    for (let n = 2; name === undefined; n += 1) name = taken.has(`${base}type${n}`.toLowerCase()) ? undefined : `${base}Type${n}`
-    taken.add(name.toLowerCase())
-    return name
-  }
-  const sorted = <T extends { readonly schema: string; readonly name: string }>(list: readonly T[]) => list.toSorted(compareAddress)
-  return {
-    enumerations: sorted(catalog.enums).map((t) => ({ schema: t.schema, name: t.name, typeName: claim(t), labels: t.labels })),
-    namedTypes: sorted(catalog.domains).map((t) => ({ schema: t.schema, name: t.name, typeName: claim(t), type: t.type, nullable: t.nullable })),
-    composites: sorted(catalog.composites).map((t) => ({
-      schema: t.schema,
-      name: t.name,
-      typeName: claim(t),
-      attributes: t.attributes.map((a) => ({ name: a.name, type: a.type })),
-    })),
   }
 }

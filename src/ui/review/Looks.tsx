@@ -5,6 +5,7 @@ import { useState } from 'react'
 import type { Look } from '../../core/review/index.ts'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
+import { Cell, ScrolledRows } from '../common/ScrolledRows.tsx'
 
 /** The chart is a large library, fetched when there is something to draw. */
 const SpreadChart = dynamic(() => import('./SpreadChart.tsx'), { ssr: false })
@@ -105,31 +106,23 @@ function RowTable({ looked }: { readonly looked: Looked }) {
   if (looked.rows.length === 0) return <p className="text-soft">No row. {looked.milliseconds} ms</p>
   return (
     <>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolled region must be reached by keys */}
-      <section className="mt-1 max-h-56 overflow-auto border border-rule bg-card" tabIndex={0} aria-label="Rows">
-        <table className="db text-[0.88em]">
-          <thead className="sticky top-0 bg-card text-left">
-            <tr>
-              {looked.columns.map((c, i) => (
-                <th key={i} className="border-b border-rule px-1.5 font-semibold whitespace-nowrap">
-                  {c}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {looked.rows.map((r, i) => (
-              <tr key={i} className="border-b border-rule">
-                {r.map((v, k) => (
-                  <td key={k} className="max-w-48 truncate px-1.5 whitespace-nowrap" title={v ?? 'null'}>
-                    {v ?? <span className="text-soft italic">null</span>}
-                  </td>
-                ))}
-              </tr>
+      <ScrolledRows
+        label="Rows"
+        height="max-h-56"
+        head={looked.columns.map((c, i) => (
+          <th key={i} className="border-b border-rule px-1.5 font-semibold whitespace-nowrap">
+            {c}
+          </th>
+        ))}
+      >
+        {looked.rows.map((r, i) => (
+          <tr key={i} className="border-b border-rule">
+            {r.map((v, k) => (
+              <Cell key={k} value={v} />
             ))}
-          </tbody>
-        </table>
-      </section>
+          </tr>
+        ))}
+      </ScrolledRows>
       <p className="text-soft">
         {looked.rows.length} {looked.rows.length === 1 ? 'row' : 'rows'}, {looked.milliseconds} ms
       </p>

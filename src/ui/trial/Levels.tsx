@@ -1,6 +1,7 @@
 'use client'
 
 import type { Level } from '../../core/trial/index.ts'
+import { Cell, ScrolledRows } from '../common/ScrolledRows.tsx'
 
 interface Props {
   readonly levels: readonly Level[]
@@ -74,65 +75,72 @@ function Rows({ level, rows, orphans, toward, chosen, onChoose }: RowsProps) {
       {rows.size === 0 ? (
         <p className="text-soft">No row.</p>
       ) : (
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolled region must be reached by keys
-        <section className="mt-1 max-h-80 overflow-auto border border-rule bg-card" tabIndex={0} aria-label={`Rows of ${level.property ?? level.name}`}>
-          <table className="db text-[0.92em]">
-            <thead className="sticky top-0 bg-card text-left">
-              <tr>
+        <ScrolledRows
+          label={`Rows of ${level.property ?? level.name}`}
+          height="max-h-80"
+          head={
+            <>
+              {toward === null ? null : (
+                <th className="border-b border-rule px-1.5 font-normal">
+                  <span className="sr-only">only this one</span>
+                </th>
+              )}
+              {level.columns.map((c) => (
+                <th key={c.column} className="border-b border-rule px-1.5 font-semibold whitespace-nowrap" title={c.column}>
+                  {c.property}
+                  {c.key ? <span className="font-normal text-soft"> key</span> : null}
+                </th>
+              ))}
+            </>
+          }
+        >
+          {[...rows].map((i) => {
+            const row = level.rows[i]
+            if (!row) return null
+            return (
+              <tr key={i} className={`border-b border-rule ${chosen === i ? 'bg-band' : ''}`}>
                 {toward === null ? null : (
-                  <th className="border-b border-rule px-1.5 font-normal">
-                    <span className="sr-only">only this one</span>
-                  </th>
+                  <td className="px-1.5">
+                    <Only lost={orphans.has(i)} chosen={chosen === i} toward={toward} onChoose={() => onChoose(chosen === i ? null : i)} />
+                  </td>
                 )}
-                {level.columns.map((c) => (
-                  <th key={c.column} className="border-b border-rule px-1.5 font-semibold whitespace-nowrap" title={c.column}>
-                    {c.property}
-                    {c.key ? <span className="font-normal text-soft"> key</span> : null}
-                  </th>
+                {row.values.map((v, k) => (
+                  <Cell key={level.columns[k]?.column} value={v} className={row.twice ? 'text-needs' : ''} />
                 ))}
               </tr>
-            </thead>
-            <tbody>
-              {[...rows].map((i) => {
-                const row = level.rows[i]
-                if (!row) return null
-                return (
-                  <tr key={i} className={`border-b border-rule ${chosen === i ? 'bg-band' : ''}`}>
-                    {toward === null ? null : (
-                      <td className="px-1.5">
-                        {orphans.has(i) ? (
-                          <span className="text-needs" title={`Points nowhere by ${toward}`}>
-                            ◆
-                          </span>
-                        ) : (
-                          <button
-                            type="button"
-                            className="link link-hover font-sans"
-                            aria-pressed={chosen === i}
-                            aria-label={chosen === i ? 'All rows again' : `Only the ${toward} of this row`}
-                            onClick={() => onChoose(chosen === i ? null : i)}
-                          >
-                            {chosen === i ? 'all' : 'only'}
-                          </button>
-                        )}
-                      </td>
-                    )}
-                    {row.values.map((v, k) => (
-                      <td
-                        key={level.columns[k]?.column}
-                        className={`max-w-56 truncate px-1.5 whitespace-nowrap ${row.twice ? 'text-needs' : ''}`}
-                        title={v ?? 'null'}
-                      >
-                        {v ?? <span className="text-soft italic">null</span>}
-                      </td>
-                    ))}
-                  </tr>
-                )
-              })}
-            </tbody>
-          </table>
-        </section>
+            )
+          })}
+        </ScrolledRows>
       )}
     </div>
+  )
+}
+
+interface OnlyProps {
+  /** Does it lead to no row? */
+  readonly lost: boolean
+  readonly chosen: boolean
+  readonly toward: string
+  readonly onChoose: () => void
+}
+
+/** Narrows what stands below to the rows of one; nothing to narrow to where it points nowhere. */
+function Only({ lost, chosen, toward, onChoose }: OnlyProps) {
+  if (lost)
+    return (
+      <span className="text-needs" title={`Points nowhere by ${toward}`}>
+        ◆
+      </span>
+    )
+  return (
+    <button
+      type="button"
+      className="link link-hover font-sans"
+      aria-pressed={chosen}
+      aria-label={chosen ? 'All rows again' : `Only the ${toward} of this row`}
+      onClick={onChoose}
+    >
+      {chosen ? 'all' : 'only'}
+    </button>
   )
 }
