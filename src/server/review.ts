@@ -1,9 +1,12 @@
 // The review of a project on the server: the model, code and plan at the head of the ledger, and what rulings are allowed.
+import { promisify } from 'node:util'
+import { gzip, type ZlibOptions } from 'node:zlib'
 import { z } from 'zod'
 import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { inferenceVersion } from '../core/infer/index.ts'
-import { batchOf, checkRevert, entryBody, findConflict, type LedgerEntry, settling } from '../core/model/index.ts'
-import { namingProblem, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
+import { keptWith } from '../core/memo/memo.ts'
+import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, settling } from '../core/model/index.ts'
+import { findingsKey, namingProblem, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
 import { evidenceHash, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
 import {
@@ -55,6 +58,23 @@ async function baseFor(projectId: string, hash: SnapshotHash, entries: readonly 
   recent.set(key, base)
   if (recent.size > keep) recent.delete(recent.keys().next().value as string)
   return base
+}
+
+/** Findings as they go to browsers: a large schema's cost more to infer anew there than to send. */
+const gzipped = promisify<string, ZlibOptions, Buffer>(gzip)
+const packed = keptWith((findings: readonly Finding[]): Promise<Buffer> => gzipped(JSON.stringify(findings), { level: 1 }))
+
+/** The findings of the project as it is now, gzipped; null where those of this key are others. */
+export async function findFindingsBytes(projectId: string, key: string): Promise<Buffer | null> {
+  const survey = await findSurvey(projectId)
+  if (!survey) return null
+  const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
+  return findingsKey(base, survey.hash) === key ? packed(base.findings) : null
+}
+
+export async function findingsKeyOf(projectId: string): Promise<string | null> {
+  const survey = await findSurvey(projectId)
+  return survey && findingsKey(await baseFor(projectId, survey.hash, await readLedger(projectId)), survey.hash)
 }
 
 /** Null before the first survey is done. */

@@ -28,6 +28,8 @@ export type ToWorker =
       readonly type: 'open'
       readonly snapshotUrl: string
       readonly rowsUrl: string | null
+      /** What was inferred already; null, or gone, where it has to be worked out here. */
+      readonly findingsUrl: string | null
       readonly statistics: Statistics
       readonly entries: readonly LedgerEntry[]
       /** Who is at the keyboard, and where their last visit ended. */

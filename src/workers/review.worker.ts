@@ -1,7 +1,7 @@
 // Holds the catalog of one review off the main thread: infers once, derives and lays out after each entry.
 import { type Catalog, relationText, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { rowQuestions } from '../core/infer/index.ts'
-import { activeEntries, describeModelDiagnostic, foldAreas, type LedgerEntry } from '../core/model/index.ts'
+import { activeEntries, describeModelDiagnostic, type Finding, foldAreas, type LedgerEntry } from '../core/model/index.ts'
 import {
   bulkOf,
   checkRename,
@@ -17,6 +17,7 @@ import {
   type Review,
   type ReviewBase,
   reviewBase,
+  reviewBaseWith,
   reviewWith,
   rulesInForce,
   sheetOf,
@@ -148,13 +149,21 @@ const amountText = (n: number, of: string) => `${n.toLocaleString('en')} ${of}${
 async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void> {
   // Before the snapshot is there: what is appended meanwhile must not be lost.
   entries = message.entries
-  const [catalog, rows] = await Promise.all([
+  const [catalog, rows, findings] = await Promise.all([
     fetched<Catalog>(message.snapshotUrl, 'snapshot'),
     message.rowsUrl === null ? null : fetched<RowEvidence>(message.rowsUrl, 'row evidence'),
+    // Where they are others by now, or the server has none, they are worked out here.
+    message.findingsUrl === null ? null : fetched<readonly Finding[]>(message.findingsUrl, 'findings').catch(() => null),
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
-  post({ type: 'doing', what: `Looking for the references of ${amountText(catalog.relations.length, 'relation')}` })
-  const plain = { base: reviewBase(catalog, entries, null, rows), hash, statistics: message.statistics, who: message.who, last: message.last }
+  if (!findings) post({ type: 'doing', what: `Looking for the references of ${amountText(catalog.relations.length, 'relation')}` })
+  const plain = {
+    base: findings ? reviewBaseWith(catalog, entries, rows, findings) : reviewBase(catalog, entries, null, rows),
+    hash,
+    statistics: message.statistics,
+    who: message.who,
+    last: message.last,
+  }
   opened = { ...plain, rows: null }
   post({
     type: 'doing',

@@ -123,6 +123,17 @@ describe('ledger over HTTP', () => {
 })
 
 describe('archives', () => {
+  it('findings are served under the key of what they follow from, as they would be inferred, and under no other', async () => {
+    const page = (await call<string>(`/p/${project}/review`)).body
+    const key = /findings\\?":\\?"([0-9a-f]{32})/.exec(page)?.[1]
+    const response = await fetch(`${appUrl}/api/projects/${project}/findings/${key}`)
+    expect([response.status, response.headers.get('cache-control')]).toEqual([200, expect.stringContaining('immutable')])
+    const served = JSON.parse(strFromU8(gunzipSync(new Uint8Array(await response.arrayBuffer())))) as readonly { readonly id: string }[]
+    expect(served.length).toBeGreaterThan(100)
+    expect(new Set(served.map((f) => f.id)).size).toBe(served.length)
+    expect((await call(`/api/projects/${project}/findings/${'0'.repeat(32)}`)).status).toBe(404)
+  })
+
   it('the snapshot’s bytes have the hash they are named by', async () => {
     const [row] = await inStore<{ hash: string }>('select hash from pelvok.survey where project_id = $1 order by id desc limit 1', [project])
     const response = await fetch(`${appUrl}/api/snapshots/${row?.hash}`)

@@ -1,5 +1,5 @@
 // One reading of a snapshot under a ledger: findings, where each stands, the model, and the revision that names it all.
-import { type Catalog, relationText, type SnapshotHash } from '../catalog/index.ts'
+import { type Catalog, hashText, relationText, type SnapshotHash } from '../catalog/index.ts'
 import { infer, inferenceVersion } from '../infer/index.ts'
 import {
   changedSinceRuling,
@@ -43,6 +43,16 @@ export interface ReviewBase {
   readonly findings: readonly Finding[]
   /** What rows say, where they were read; of the whole. */
   readonly rows: RowEvidence | null
+}
+
+/** What findings follow from: the same key, the same findings. */
+export const findingsKey = (base: ReviewBase, snapshot: SnapshotHash): string =>
+  hashText(JSON.stringify([snapshot, base.rows === null ? null : evidenceHash(base.rows), base.scope.key, base.naming.key, inferenceVersion])).slice(0, 32)
+
+/** The base that `findings` were inferred for; that they are its own is the caller's word, by their key. */
+export function reviewBaseWith(whole: Catalog, entries: readonly LedgerEntry[], rows: RowEvidence | null, findings: readonly Finding[]): ReviewBase {
+  const scope = foldScope(entries)
+  return { whole, catalog: scopedCatalog(whole, scope), scope, naming: foldNaming(entries), findings, rows }
 }
 
 /** `known` is taken again where the scope and the naming rules are still the same: findings depend on nothing else of the ledger. */

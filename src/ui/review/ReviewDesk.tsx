@@ -27,6 +27,8 @@ import type { Visitor } from './useReview.ts'
 interface Props {
   readonly projectId: string
   readonly hash: string
+  /** Key of the findings as the server has them; null where it has none. */
+  readonly findings: string | null
   /** Hash of what the newest reading of rows said; null where none was made. */
   readonly rows: string | null
   /** Does the source have rows that the server can read? Those of an SQLite file are read in the browser. */
@@ -50,9 +52,9 @@ function openBox(box: string, field: string): void {
 }
 
 /** Docket, map and evidence on one selection. */
-export function ReviewDesk({ projectId, hash, rows, hasRows, rowsJob, statistics, entries, questions, sealed, visitor, place }: Props) {
+export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, statistics, entries, questions, sealed, visitor, place }: Props) {
   const router = useRouter()
-  const desk = useDesk({ projectId, hash, rows, statistics, entries, visitor, place })
+  const desk = useDesk({ projectId, hash, findings, rows, statistics, entries, visitor, place })
   const { review, docket, chosen, rule, act } = desk
   const [editing, setEditing] = useState<string | null>(null)
   /** What stands in the place of the evidence. */

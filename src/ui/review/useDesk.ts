@@ -12,6 +12,7 @@ import { useReview, type Visitor } from './useReview.ts'
 interface Of {
   readonly projectId: string
   readonly hash: string
+  readonly findings: string | null
   readonly rows: string | null
   readonly statistics: string
   readonly entries: readonly unknown[]
@@ -23,12 +24,12 @@ interface Of {
 export type How = 'step' | 'walk'
 
 /** Docket, map and evidence on one selection, which the address names, and what acts on it. */
-export function useDesk({ projectId, hash, rows, statistics, entries, visitor, place }: Of) {
+export function useDesk({ projectId, hash, findings, rows, statistics, entries, visitor, place }: Of) {
   const params = useSearchParams()
   const address = params.get('at')
   const [begun] = useState(() => placeOf(projectId, place))
   const [initial] = useState(address ?? begun.at)
-  const review = useReview(projectId, hash, rows, statistics, entries, initial, visitor)
+  const review = useReview(projectId, hash, findings, rows, statistics, entries, initial, visitor)
   const docket = useDocket(review.view, { ...begun.docket, search: '' })
   /** What is chosen now; the worker's answer with what is known of it follows. */
   const [chosen, setChosen] = useState(initial)

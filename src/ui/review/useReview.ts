@@ -53,6 +53,7 @@ const nothing: SelectionView = { id: null, detail: null, plates: [], sheets: [] 
 export function useReview(
   projectId: string,
   hash: string,
+  findings: string | null,
   rows: string | null,
   statistics: string,
   encoded: readonly unknown[],
@@ -118,8 +119,8 @@ export function useReview(
   )
 
   // A snapshot is opened with the entries of the page that came with it; later ones arrive as events, so a refresh must not open it again.
-  const first = useRef({ encoded, statistics, visitor })
-  first.current = { encoded, statistics, visitor }
+  const first = useRef({ encoded, statistics, visitor, findings })
+  first.current = { encoded, statistics, visitor, findings }
   useEffect(() => {
     const made = new Worker(new URL('../../workers/review.worker.ts', import.meta.url), { type: 'module' })
     worker.current = made
@@ -147,13 +148,14 @@ export function useReview(
       type: 'open',
       snapshotUrl: `${location.origin}/api/snapshots/${hash}`,
       rowsUrl: rows === null ? null : `${location.origin}/api/rows/${rows}`,
+      findingsUrl: first.current.findings === null ? null : `${location.origin}/api/projects/${projectId}/findings/${first.current.findings}`,
       statistics: JSON.parse(first.current.statistics) as Statistics,
       entries: entries.current,
       who: first.current.visitor.who,
       last: first.current.visitor.last,
     })
     return () => made.terminate()
-  }, [hash, rows, send, select])
+  }, [projectId, hash, rows, send, select])
 
   useEffect(() => {
     const events = new EventSource(`/api/projects/${projectId}/events`)

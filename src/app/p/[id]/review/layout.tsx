@@ -4,7 +4,7 @@ import { encodeEntry } from '../../../../core/model/index.ts'
 import { renameQuestionsOf } from '../../../../server/history.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
 import { findSource } from '../../../../server/projects.ts'
-import { findLastRevision, findRowEvidence, findSurvey, readLedger } from '../../../../server/review.ts'
+import { findingsKeyOf, findLastRevision, findRowEvidence, findSurvey, readLedger } from '../../../../server/review.ts'
 import { enter } from '../../../../server/visits.ts'
 import { ReviewDesk } from '../../../../ui/review/ReviewDesk.tsx'
 import { identity } from '../../../_identity.ts'
@@ -14,7 +14,7 @@ export default async function Layout({ children, params }: { children: ReactNode
   const { id } = await params
   const survey = await findSurvey(id)
   if (!survey) redirect(`/p/${id}/source`)
-  const [entries, sealed, questions, rows, source, job, { name: who }] = await Promise.all([
+  const [entries, sealed, questions, rows, source, job, { name: who }, findings] = await Promise.all([
     readLedger(id),
     findLastRevision(id),
     renameQuestionsOf(id),
@@ -22,6 +22,7 @@ export default async function Layout({ children, params }: { children: ReactNode
     findSource(id),
     findLastJob(id, 'rows'),
     identity(),
+    findingsKeyOf(id),
   ])
   const visit = await enter(id, who, { seq: entries.at(-1)?.seq ?? 0, snapshot: survey.hash, rows: rows?.hash ?? null })
   return (
@@ -29,6 +30,7 @@ export default async function Layout({ children, params }: { children: ReactNode
       <ReviewDesk
         projectId={id}
         hash={survey.hash}
+        findings={findings}
         rows={rows?.hash ?? null}
         hasRows={source?.kind === 'postgresql'}
         rowsJob={job ? jobView(job) : null}
