@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
-import { mayAct, roleNeeded } from './access.ts'
+import { listensElsewhere, mayAct, roleNeeded } from './access.ts'
 
 /** Every handler there is, as the path it answers, with what it needs. */
 const asked = readdirSync('src/app', { recursive: true, encoding: 'utf8' })
@@ -41,6 +41,20 @@ describe('who may ask for what', () => {
       ['/', '/p/x/review', '/accounts', '/projects/new', '/sign-in', '/sign-in/more', '/_next/image', '/anything'].map((p) => roleNeeded('GET', p)),
     ).toEqual(['reader', 'reader', 'reader', 'owner', null, 'reader', null, 'reader'])
     expect(roleNeeded('DELETE', '/api/projects/x/ledger/more')).toBe('owner')
+  })
+  it('another address than loopback is elsewhere', () => {
+    const before = process.env['PELVOK_LISTEN']
+    try {
+      const at = (address: string) => {
+        process.env['PELVOK_LISTEN'] = address
+        return listensElsewhere()
+      }
+      expect(['', '127.0.0.1', '127.0.1.1', 'localhost', '::1'].map(at)).toEqual([false, false, false, false, false])
+      expect(['0.0.0.0', '::', '10.0.0.5', 'localhost.example', '127.0.0.1.example'].map(at)).toEqual([true, true, true, true, true])
+    } finally {
+      if (before === undefined) delete process.env['PELVOK_LISTEN']
+      else process.env['PELVOK_LISTEN'] = before
+    }
   })
   it('a role may do what lower ones may', () =>
     expect((['reader', 'reviewer', 'owner'] as const).map((r) => [mayAct(r, 'reader'), mayAct(r, 'reviewer'), mayAct(r, 'owner')])).toEqual([

@@ -1,6 +1,9 @@
 // Who may ask for what, where people sign in: one table over all paths. What it does not name is for owners.
 import type { Role } from '../store/index.ts'
 
+/** Does the server listen beyond this machine? What a request says of its address proves nothing: anybody can send any. */
+export const listensElsewhere = (): boolean => !/^(127\.[\d.]+|localhost|::1)$/.test(process.env['PELVOK_LISTEN'] || '127.0.0.1')
+
 const rank: Readonly<Record<Role, number>> = { reader: 0, reviewer: 1, owner: 2 }
 
 export const mayAct = (role: Role, needed: Role): boolean => rank[role] >= rank[needed]

@@ -11,9 +11,11 @@ import {
   insertAccount,
   insertAttempt,
   insertSession,
+  listAccounts,
   type Role,
   type StoredAccount,
 } from '../store/index.ts'
+import { listensElsewhere } from './access.ts'
 import { log } from './log.ts'
 import { isPassword, passwordHash } from './passwords.ts'
 
@@ -83,6 +85,8 @@ export async function makeAccount(input: z.infer<typeof accountInput>, by: strin
 
 export async function changeAccount(id: string, change: z.infer<typeof accountChange>): Promise<'done' | 'no such account' | 'last owner'> {
   const stored: AccountChange = 'remove' in change ? 'remove' : 'password' in change ? { password: await passwordHash(change.password) } : change
+  // Without an account nobody would have to sign in, wherever they are.
+  if (stored === 'remove' && listensElsewhere() && (await listAccounts()).length === 1) return 'last owner'
   return changeStored(id, stored)
 }
 

@@ -278,6 +278,7 @@ describe('everybody', () => {
   const views: readonly (readonly [string, string, string | null])[] = [
     ['the projects', '/', null],
     ['a new project', '/projects/new', null],
+    ['the accounts', '/accounts', null],
     ['the source', '/source', null],
     ['the scope', '/scope', null],
     ['the review', '/review?at=entity%3Afield.hive', null],
@@ -295,7 +296,7 @@ describe('everybody', () => {
     await page.context().addCookies([{ name: 'pelvok-theme', value: theme, url: appUrl }])
     const found: string[] = []
     for (const [name, path, key] of views) {
-      await page.goto(path === '/' || path.startsWith('/projects') ? `${appUrl}${path}` : `${project}${path}`)
+      await page.goto(path === '/' || /^\/(projects|accounts)/.test(path) ? `${appUrl}${path}` : `${project}${path}`)
       await page.getByRole('main').first().waitFor()
       if (path.startsWith('/review')) await docket().getByRole('listitem').first().waitFor()
       if (key !== null) await page.keyboard.press(key)

@@ -57,6 +57,21 @@ describe('sign-in', () => {
     expect(app.boot()).toEqual({ status: 0, said: '' })
   })
 
+  it('lets nobody in where it listens beyond this machine and its accounts are gone, whatever address a request names', async () => {
+    const open = await ownApp({ PELVOK_LISTEN: '0.0.0.0', PELVOK_URL: 'http://office.example:PORT' })
+    try {
+      for (const path of ['/', '/accounts', '/api/projects']) expect([path, (await fetch(`${open.url}${path}`)).status]).toEqual([path, 403])
+      const made = await fetch(`${open.url}/api/accounts`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ name: 'Eve', role: 'owner', password: words.Mara }),
+      })
+      expect([made.status, await rowsOf(open.database, 'select from pelvok.account')]).toEqual([403, []])
+    } finally {
+      await open.end()
+    }
+  })
+
   it('begins with the first account, which is an owner’s', async () => {
     await mara.goto(`${app.url}/accounts`)
     await mara.getByText('Nobody signs in').waitFor()
