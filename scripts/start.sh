@@ -7,7 +7,10 @@ port=${PELVOK_PORT:-4280}
 listen=${PELVOK_LISTEN:-127.0.0.1}
 elsewhere=() reach=$listen
 case $listen in
-  127.*|localhost|::1) ;;
+  127.*|localhost|::1)
+    # A proxy on this machine may pass on what comes to another address.
+    case ${PELVOK_URL:-} in ''|http*://127.*|http*://localhost|http*://localhost[:/]*|http*://\[::1\]*) ;; *) elsewhere=(--elsewhere) ;; esac
+    ;;
   *)
     [ -n "${PELVOK_URL:-}" ] || die 'PELVOK_LISTEN is set and PELVOK_URL is not: say under what address people open Pelvok, such as https://pelvok.example.'
     [[ $PELVOK_URL == https:* ]] || say 'PELVOK_URL is not https: passwords and schemas cross the network readable for others. Put a proxy with TLS in front.'

@@ -1,5 +1,5 @@
 // Whether a request may go on: who sent it, and whether their role does for what it asks.
-import { listensElsewhere, mayAct, roleNeeded } from '../server/access.ts'
+import { mayAct, roleNeeded, servesElsewhere } from '../server/access.ts'
 import { standingOf } from '../server/accounts.ts'
 import { foreign } from './_guard.ts'
 
@@ -19,11 +19,11 @@ export async function refusal(request: { readonly method: string; readonly heade
   if (needed === null) return null
   const standing = await standingOf(token)
   if (!standing.signIn) {
-    if (!listensElsewhere()) return null
+    if (!servesElsewhere()) return null
     return {
       status: 403,
-      message: 'Pelvok listens beyond this machine, and there is no account',
-      hint: 'Start it without PELVOK_LISTEN, make the first account under /accounts, and start it again.',
+      message: 'Pelvok can be reached from beyond this machine, and there is no account',
+      hint: 'Start it without PELVOK_LISTEN and PELVOK_URL, make the first account under /accounts, and start it again.',
     }
   }
   if (!standing.account) return { status: 401, message: 'nobody is signed in', hint: 'Sign in again in another tab, then repeat this.' }

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
-import { listensElsewhere, mayAct, roleNeeded } from './access.ts'
+import { mayAct, roleNeeded, servesElsewhere } from './access.ts'
 
 /** Every handler there is, as the path it answers, with what it needs. */
 const asked = readdirSync('src/app', { recursive: true, encoding: 'utf8' })
@@ -42,12 +42,26 @@ describe('who may ask for what', () => {
     ).toEqual(['reader', 'reader', 'reader', 'owner', null, 'reader', null, 'reader'])
     expect(roleNeeded('DELETE', '/api/projects/x/ledger/more')).toBe('owner')
   })
+  it('an address people open it under is elsewhere too, though a proxy on this machine passes it on', () => {
+    const before = process.env['PELVOK_URL']
+    try {
+      const at = (url: string) => {
+        process.env['PELVOK_URL'] = url
+        return servesElsewhere()
+      }
+      expect(['', 'http://127.0.0.1:4280', 'http://localhost', 'http://[::1]:4280', 'no address'].map(at)).toEqual([false, false, false, false, false])
+      expect(['https://pelvok.example', 'http://10.0.0.5:4280', 'http://localhost.example'].map(at)).toEqual([true, true, true])
+    } finally {
+      if (before === undefined) delete process.env['PELVOK_URL']
+      else process.env['PELVOK_URL'] = before
+    }
+  })
   it('another address than loopback is elsewhere', () => {
     const before = process.env['PELVOK_LISTEN']
     try {
       const at = (address: string) => {
         process.env['PELVOK_LISTEN'] = address
-        return listensElsewhere()
+        return servesElsewhere()
       }
       expect(['', '127.0.0.1', '127.0.1.1', 'localhost', '::1'].map(at)).toEqual([false, false, false, false, false])
       expect(['0.0.0.0', '::', '10.0.0.5', 'localhost.example', '127.0.0.1.example'].map(at)).toEqual([true, true, true, true, true])

@@ -1,8 +1,16 @@
 // Who may ask for what, where people sign in: one table over all paths. What it does not name is for owners.
 import type { Role } from '../store/index.ts'
 
-/** Does the server listen beyond this machine? What a request says of its address proves nothing: anybody can send any. */
-export const listensElsewhere = (): boolean => !/^(127\.[\d.]+|localhost|::1)$/.test(process.env['PELVOK_LISTEN'] || '127.0.0.1')
+const loopback = /^(127\.[\d.]+|localhost|\[?::1\]?)$/
+
+/**
+ * Can it be reached from beyond this machine: because it listens there, or because a proxy on this machine passes on what came to
+ * PELVOK_URL? What a request says of its address proves nothing: anybody can send any.
+ */
+export function servesElsewhere(): boolean {
+  const url = process.env['PELVOK_URL'] ?? ''
+  return !loopback.test(process.env['PELVOK_LISTEN'] || '127.0.0.1') || (URL.canParse(url) && !loopback.test(new URL(url).hostname))
+}
 
 const rank: Readonly<Record<Role, number>> = { reader: 0, reviewer: 1, owner: 2 }
 

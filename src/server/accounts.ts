@@ -15,7 +15,7 @@ import {
   type Role,
   type StoredAccount,
 } from '../store/index.ts'
-import { listensElsewhere } from './access.ts'
+import { servesElsewhere } from './access.ts'
 import { log } from './log.ts'
 import { isPassword, passwordHash } from './passwords.ts'
 
@@ -86,11 +86,11 @@ export async function makeAccount(input: z.infer<typeof accountInput>, by: strin
 export async function changeAccount(id: string, change: z.infer<typeof accountChange>): Promise<'done' | 'no such account' | 'last owner'> {
   const stored: AccountChange = 'remove' in change ? 'remove' : 'password' in change ? { password: await passwordHash(change.password) } : change
   // Without an account nobody would have to sign in, wherever they are.
-  if (stored === 'remove' && listensElsewhere() && (await listAccounts()).length === 1) return 'last owner'
+  if (stored === 'remove' && servesElsewhere() && (await listAccounts()).length === 1) return 'last owner'
   return changeStored(id, stored)
 }
 
-/** Other sessions of the account end; the one that asks goes on. Null where the old password is wrong or was tried too often. */
+/** Other sessions of the account end; the one that asks goes on. A wrong old password counts as an attempt to sign in. */
 export async function changeOwnPassword(account: StoredAccount, token: string, input: z.infer<typeof ownPassword>): Promise<'done' | 'wrong' | 'too many'> {
   if ((await insertAttempt(account.name, minutes)) > attemptsAllowed) return 'too many'
   const stored = await findAccount(account.name)

@@ -48,7 +48,7 @@ async function makeDemo(): Promise<void> {
 async function checkSignIn(): Promise<void> {
   if (!process.argv.includes('--elsewhere') || (await listAccounts()).length > 0) return
   process.stderr.write(
-    'Pelvok: listening beyond this machine needs sign-in, and there is no account yet.\nStart without PELVOK_LISTEN, open /accounts in a browser on this machine, make the first account, and start again.\n',
+    'Pelvok: listening beyond this machine needs sign-in, and there is no account yet.\nStart without PELVOK_LISTEN and PELVOK_URL, open /accounts in a browser on this machine, make the first account, and start again.\n',
   )
   process.exitCode = 2
 }

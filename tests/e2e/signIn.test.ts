@@ -39,11 +39,27 @@ const asPerson = (page: Page, path: string, body: unknown) =>
     [path, JSON.stringify(body)],
   )
 
+/** Nobody gets in, and nobody makes an account. */
+async function isShut(env: Readonly<Record<string, string>>): Promise<void> {
+  const open = await ownApp(env)
+  try {
+    for (const path of ['/', '/accounts', '/api/projects']) expect([path, (await fetch(`${open.url}${path}`)).status]).toEqual([path, 403])
+    const made = await fetch(`${open.url}/api/accounts`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'Eve', role: 'owner', password: words.Mara }),
+    })
+    expect([made.status, await rowsOf(open.database, 'select from pelvok.account')]).toEqual([403, []])
+  } finally {
+    await open.end()
+  }
+}
+
 let mara: Page
 let project = ''
 
 beforeAll(async () => {
-  app = await ownApp({ PELVOK_URL: 'http://office.example:PORT' })
+  app = await ownApp()
   mara = await person()
 })
 afterAll(async () => {
@@ -58,18 +74,7 @@ describe('sign-in', () => {
   })
 
   it('lets nobody in where it listens beyond this machine and its accounts are gone, whatever address a request names', async () => {
-    const open = await ownApp({ PELVOK_LISTEN: '0.0.0.0', PELVOK_URL: 'http://office.example:PORT' })
-    try {
-      for (const path of ['/', '/accounts', '/api/projects']) expect([path, (await fetch(`${open.url}${path}`)).status]).toEqual([path, 403])
-      const made = await fetch(`${open.url}/api/accounts`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ name: 'Eve', role: 'owner', password: words.Mara }),
-      })
-      expect([made.status, await rowsOf(open.database, 'select from pelvok.account')]).toEqual([403, []])
-    } finally {
-      await open.end()
-    }
+    for (const env of [{ PELVOK_LISTEN: '0.0.0.0', PELVOK_URL: 'http://office.example:PORT' }, { PELVOK_URL: 'https://office.example' }]) await isShut(env)
   })
 
   it('begins with the first account, which is an owner’s', async () => {

@@ -1,6 +1,6 @@
 // Runs a trial through whatever asks the rows: a portion of the entity, then each relationship for all rows of the level before at once.
 import type { Leg, Resolved } from './path.ts'
-import { countedTo, keysPerBlock, rowsPerLevel, type Statement, type Writer } from './statements.ts'
+import { countedTo, joinedRows, keysPerBlock, rowsPerLevel, type Statement, type Writer } from './statements.ts'
 
 export interface Found {
   readonly rows: readonly (readonly (string | null)[])[]
@@ -84,8 +84,15 @@ export async function runTrial(t: Resolved, w: Writer, ask: Ask, { limit, after 
   for (const leg of t.legs) levels.push(await follow(leg, levels.at(-1) as Level, w, ask))
   const counts: number[] = []
   for (let n = 0; n <= t.conditions.length; n += 1) counts.push(Number((await ask(w.count(t, n))).rows[0]?.[0] ?? 0))
-  return { levels, next: next && isWhole(next) ? next : null, counts, countedTo }
+  return { levels: levels.map(shortened), next: next && isWhole(next) ? next : null, counts, countedTo }
 }
+
+/** Characters of a value that are shown; a key is never as long. */
+const longest = 10_000
+const cut = (v: string | null) => (v !== null && v.length > longest ? `${v.slice(0, longest)}… (${v.length.toLocaleString('en')} characters)` : v)
+
+/** Documents of megabytes stay where they are. */
+const shortened = (l: Level): Level => ({ ...l, rows: l.rows.map((r) => ({ ...r, values: r.values.map(cut) })) })
 
 /** Keys of rows as the leg pairs them, each once, with the rows that have it. */
 function keysOf(leg: Leg, rows: readonly TrialRow[]): readonly { readonly key: readonly string[]; readonly rows: readonly number[] }[] {
@@ -194,9 +201,11 @@ export async function compareWays(t: Resolved, trial: Trial, w: Writer, ask: Ask
   return { ways: [rowByRow, batched, joined], advice: adviceOf(t, levels, rowByRow, batched, joined) }
 }
 
-/** Cells that a way brings over the line. */
+/** Which way to take, by how many of the values a join would send more than once. */
 function adviceOf(t: Resolved, levels: readonly Level[], rowByRow: WayRead, batched: WayRead, joined: WayRead): string {
   if (t.legs.length === 0) return 'One statement reads them; there is nothing to choose.'
+  if ((joined.rows ?? 0) > joinedRows || levels.slice(1).some((l) => l.more))
+    return `Batched: joined would send more than ${Math.min(joinedRows, joined.rows ?? 0).toLocaleString('en')} rows; none of the ways was read to its end.`
   const cells = levels.reduce((n, l) => n + l.rows.length * l.columns.length, 0)
   const width = levels.reduce((n, l) => n + l.columns.length, 0)
   const repeats = cells === 0 ? 1 : ((joined.rows ?? 0) * width) / cells

@@ -14,6 +14,8 @@ export interface Statement {
 export const keysPerBlock = 5000
 /** Rows of one level that are shown at most. */
 export const rowsPerLevel = 1000
+/** Rows that a join of all levels gives at most. */
+export const joinedRows = 5000
 /** Where counting stops: a large table costs no more than a small one. */
 export const countedTo = 10_000
 
@@ -171,7 +173,10 @@ export class Writer {
     const p = this.pairing(leg)
     const values: Value[] = []
     const equal = p.columns.map((c, i) => `${p.alias}.${this.quote(c)} = ${this.param(values, key[i] as string, this.typeOf(p.of, c))}`)
-    return { sql: `select ${this.columns('t', leg.other)}\nfrom ${p.table}${p.more}\nwhere ${equal.join(' and ')}${this.ordered(leg.other)}`, values }
+    return {
+      sql: `select ${this.columns('t', leg.other)}\nfrom ${p.table}${p.more}\nwhere ${equal.join(' and ')}${this.ordered(leg.other)}\nlimit ${rowsPerLevel + 1}`,
+      values,
+    }
   }
 
   /** The portion with all that its legs lead to, in one statement. */
@@ -180,6 +185,6 @@ export class Writer {
     const aliases = ['r', ...t.legs.map((_, i) => `t${i + 1}`)]
     const joins = t.legs.map((leg, i) => this.joined(leg, aliases[i] as string, aliases[i + 1] as string, 'left join'))
     const columns = [this.columns('r', t.entity), ...t.legs.map((leg, i) => this.columns(aliases[i + 1] as string, leg.other))]
-    return { sql: `select ${columns.join(',\n  ')}\nfrom (\n${portion.sql}\n) r\n${joins.join('\n')}`, values: portion.values }
+    return { sql: `select ${columns.join(',\n  ')}\nfrom (\n${portion.sql}\n) r\n${joins.join('\n')}\nlimit ${joinedRows + 1}`, values: portion.values }
   }
 }

@@ -131,6 +131,23 @@ describe('statements', () => {
     expect(sql).toContain('with k(n, c0) as (values (1, ?), (2, ?))')
     expect(values).toEqual(['1', '2'])
   })
+  it('no statement brings more than it may, what is left out is told, and very long texts are cut', async () => {
+    const long = 'x'.repeat(12_000)
+    const many: typeof ask = async (s) => ({
+      milliseconds: 1,
+      rows: s.sql.startsWith('select k.n') ? Array.from({ length: 1001 }, (_, i) => ['1', String(i), '1', long]) : answers(s),
+    })
+    const t = trialOf({ entity: 's.bay', conditions: [], steps: [crates] })
+    const w = new Writer(catalog)
+    const portion = { limit: 20, after: null }
+    const trial = await runTrial(t, w, many, portion)
+    expect([trial.levels[1]?.rows.length, trial.levels[1]?.more]).toEqual([1000, true])
+    expect(trial.levels[1]?.rows[0]?.values[2]).toBe(`${long.slice(0, 10_000)}… (12,000 characters)`)
+    const { ways, advice } = await compareWays(t, trial, w, many, portion)
+    expect(advice).toMatch(/^Batched: .* none of the ways was read to its end\.$/)
+    for (const way of ways) expect(way.sql).toMatch(/limit \d+$/)
+    expect(w.whole(t, 20, null).sql).toMatch(/\nlimit 5001$/)
+  })
   it('which way is advised follows from what would be sent twice', async () => {
     const w = new Writer(catalog)
     const advice = async (p: TrialPath) => {

@@ -20,7 +20,10 @@ export async function GET(request: Request, { params }: { params: Promise<{ id: 
       const beat = setInterval(() => {
         send(': beat\n\n')
         // Whoever signed out, or was removed, hears no more.
-        void refusal(request, new URL(request.url).pathname, token).then((refused) => refused && gone.abort())
+        void refusal(request, new URL(request.url).pathname, token).then(
+          (refused) => refused && gone.abort(),
+          () => gone.abort(),
+        )
       }, 20_000)
       followProject(id, AbortSignal.any([request.signal, gone.signal]), (event) => send(`data: ${JSON.stringify(event)}\n\n`))
         .catch((error: unknown) => log.error({ message: error instanceof Error ? error.message : String(error) }, 'events'))
