@@ -2,8 +2,9 @@
 // Text comes in pieces of any size; no more is kept than the statement that is not whole yet. Rows of COPY are never kept.
 import type { Lexis } from './lexis.ts'
 import { readStatement } from './read.ts'
-import { Scanner, Unreadable } from './scanner.ts'
+import { Scanner } from './scanner.ts'
 import type { Statement } from './statement.ts'
+import { Unreadable } from './unreadable.ts'
 
 /** Where a piece of a script is. Offsets count UTF-16 code units from 0, `to` exclusive; line and column count from 1. */
 export interface TextPlace {

@@ -3,6 +3,7 @@
 import { classes, isDigit, isPart, isSpace, isStart, mayPrefix } from './characters.ts'
 import type { Lexis } from './lexis.ts'
 import { stringValue, unquote } from './literals.ts'
+import { Unreadable } from './unreadable.ts'
 
 /** What the scanner stands on. `end` is the end of the text, `stop` the end of a statement. */
 export type Kind = 'end' | 'stop' | 'word' | 'name' | 'string' | 'number' | 'mark'
@@ -29,18 +30,6 @@ export interface Place {
 /** Scripts are often templates. What stands for a prefix is gone over, what stands for a whole name is one. */
 const skippedHole = /^(?:\$\w+->|\$[A-Za-z_]\w*(?![\w$])|\$\{[^}\n]*\}|\{\$[^}\n]*\}|\{\{[^}\n]*\}\})/
 const namedHole = /^@[A-Za-z_]\w*@/
-
-/** A statement that cannot be read, with the place. Caught by the reader, once per statement. */
-export class Unreadable extends Error {
-  constructor(
-    readonly from: number,
-    readonly to: number,
-    readonly expected: string,
-  ) {
-    super(expected)
-    this.name = 'Unreadable'
-  }
-}
 
 export class Scanner {
   kind: Kind = 'end'

@@ -1,9 +1,10 @@
 // Names, and where they can be told types, of the columns a query gives (PostgreSQL, parse_target.c, FigureColname).
 import { typeName } from './clauses.ts'
 import { type Draft, lookup } from './draft.ts'
-import { Scanner, Unreadable } from './scanner.ts'
+import { Scanner } from './scanner.ts'
 import type { TypeName } from './statement.ts'
 import { passBrackets } from './text.ts'
+import { Unreadable } from './unreadable.ts'
 
 export interface QueryColumn {
   readonly name: string

@@ -1,0 +1,49 @@
+// Of a finding's answers: which one is in force, and what giving another would write and change.
+import type { Catalog } from '../catalog/index.ts'
+import { type EntryBody, type Finding, isGuess, type LedgerEntry, noReference, rejecting, ruling } from '../model/index.ts'
+import { changesOf } from './alike.ts'
+import { structural } from './choices.ts'
+import type { Review } from './review.ts'
+
+/** The entry that gives an answer, and what it would change. */
+export function choiceOf(
+  f: Finding,
+  a: Finding['alternatives'][number],
+  i: number,
+  taken: string,
+  catalog: Catalog,
+  r: Review,
+  entries: readonly LedgerEntry[],
+): { readonly entry: EntryBody; readonly changes: readonly string[] } {
+  const entry = ruling(f, i === 0 ? 'accept' : 'amend', i === 0 ? structural(a.edits) : a.edits, null)
+  // A no has no edits of its own: it takes away what the yes proposes.
+  const rejection = f.kind === 'structure' && a.key === 'no' ? rejecting(f) : null
+  const body = rejection && rejection.length > 0 ? ruling(f, i === 0 ? 'accept' : 'reject', rejection, null) : entry
+  const tells = f.kind === 'structure' && a.key !== taken && editsIn(body) > 0
+  return { entry: body, changes: tells ? changesOf({ catalog, findings: r.findings }, r.model, entries, [body]) : [] }
+}
+
+const editsIn = (body: EntryBody) => (body.kind === 'rule' ? body.edits.length : 0)
+
+/** Key of the answer in force. */
+export function takenChoice(f: Finding, r: Review, related: boolean): string {
+  if (f.kind === 'reference' && isGuess(f)) {
+    const target = r.model.relationships.find((x) => x.id === f.id)?.to.entity ?? r.model.joinHalves.find((h) => h.id === f.id)?.target
+    return f.alternatives.find((a) => target !== undefined && a.key.startsWith(`${target}(`))?.key ?? noReference
+  }
+  if (f.kind === 'polymorphic') return r.kinds.get(f.subject) ? 'several tables' : noReference
+  if (f.kind === 'structure') return takenStructure(f, r)
+  if (f.kind !== 'join-table') return f.alternatives[0].key
+  const shortcut = r.model.relationships.find((x) => x.id === f.id)?.through?.shortcut
+  if (related) return shortcut ? 'shortcut' : 'many-to-many'
+  return r.model.entities.some((e) => e.id === f.subject) ? 'entity' : f.alternatives[0].key
+}
+
+/** What is in force: the type chosen; of all else what was ruled on, or proposed. */
+function takenStructure(f: Finding, r: Review): string {
+  if (f.topic === 'type') return r.model.typeTargets[f.subject.slice('type:'.length)] ?? f.alternatives[0].key
+  const status = r.statuses.get(f.id)
+  if (status === 'rejected') return 'no'
+  const other = f.alternatives[1]?.key ?? f.alternatives[0].key
+  return status === 'amended' ? other : f.alternatives[0].key
+}
