@@ -3,21 +3,20 @@ import { mkdirSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { Command } from 'commander'
 import { canonicalText, hashText } from '../core/catalog/index.ts'
-import { baselinePlan, describePlanProblem, upScript } from '../core/change/index.ts'
 import { emitTypeScript } from '../core/emit/typescript/index.ts'
 import { rowQuestions, statementJoins } from '../core/infer/index.ts'
 import { printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
 import { type Review, review } from '../core/review/index.ts'
 import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
 import { isView } from '../core/views/index.ts'
-import { describeFailure, parseUrl, rehearse, SourceError } from '../engines/postgres/index.ts'
+import { describeFailure, SourceError } from '../engines/postgres/index.ts'
 import { checkFolder } from './check.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
-import { readPlan, writePlan } from './plans.ts'
-import { diagnosticLines, findingLines, rehearsalLines, relationshipLines } from './print.ts'
+import { planCommands } from './planCommands.ts'
+import { diagnosticLines, findingLines, relationshipLines } from './print.ts'
 import { statementTexts } from './script.ts'
-import { type ReadSource, readSource, type SourceOptions, urlIn } from './source.ts'
+import { type ReadSource, readSource, type SourceOptions } from './source.ts'
 
 const say = (line: string) => process.stderr.write(`${line}\n`)
 const progress = (line: string) => {
@@ -147,45 +146,7 @@ withLedger(onSource('emit'))
     say(`${files.length} files in ${o.out}`)
   })
 
-program
-  .command('plan')
-  .requiredOption('--from <source>', 'so far only "empty": the baseline')
-  .requiredOption('--to <source>', 'the schema to arrive at')
-  .option('--schema <name>', 'read this schema only; may be repeated', several, [])
-  .option('--dialect <name>', 'of a script: postgresql, sqlite, mysql or mariadb')
-  .option('--ledger <file>', 'the rulings of a review; the plan names their position')
-  .option('--out <dir>', 'write the folder 0001-baseline/ there instead of printing up.sql')
-  .description('an ordered migration')
-  .action(async (o: ReadOptions & { from: string; to: string; out?: string }) => {
-    if (o.from !== 'empty') throw badInput('a plan between two schemas is not built yet', 'Use --from empty for the baseline.')
-    const { catalog, review: made } = await readReview(o.to, o)
-    const result = baselinePlan(catalog)
-    if (!result.ok)
-      throw new ExitError(1, {
-        message: describePlanProblem(result.problem),
-        detail: '',
-        hint: 'Break a cycle in the source; classes and relationships are there for every engine.',
-      })
-    for (const u of result.plan.notSupported) say(`not supported yet, and not made: ${u.kind} ${u.identity}`)
-    if (o.out) say(`${result.plan.steps.length} steps in ${writePlan(o.out, result.plan, catalog, revisionText(made.revision))}`)
-    else process.stdout.write(upScript(result.plan, revisionText(made.revision)))
-  })
-
-program
-  .command('rehearse')
-  .argument('<dir>', 'a plan folder')
-  .requiredOption('--on <server>', 'a postgresql:// URL or env:NAME of a server that may hold a scratch database')
-  .option('--json', 'print the result as JSON')
-  .description('up, down and up on a scratch database, surveys compared')
-  .action(async (dir: string, o: { on: string; json?: boolean }) => {
-    const { plan, expected } = readPlan(dir)
-    const url = urlIn(o.on)
-    const server = url === null ? null : parseUrl(url)
-    if (!server?.ok) throw badInput(server ? server.problem : '--on is not a URL', 'Example: --on postgresql://postgres@127.0.0.1:5432/postgres')
-    const result = await rehearse(plan, expected, server.location, { onProgress: (doing, done, total) => progress(`${done} of ${total}: ${doing}`) })
-    process.stdout.write(o.json ? json(result) : `${rehearsalLines(result, server.location)}\n`)
-    process.exitCode = result.ok ? 0 : 1
-  })
+planCommands(program, { say, progress })
 
 const ledger = program.command('ledger').description('the review as a file beside the code')
 ledger

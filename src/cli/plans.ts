@@ -1,48 +1,74 @@
-// Plan folders: writing one, and reading it back whole.
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+// Plan folders: writing one, and reading them back whole, hand edits included.
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { basename, join } from 'node:path'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import { type Catalog, canonicalText, decodeCatalog, hashText } from '../core/catalog/index.ts'
-import { decodePlan, downScript, type Plan, planFiles, upScript } from '../core/change/index.ts'
+import { decodePlan, downScript, type Plan, parseScript, planFiles, type Step, slug, upScript } from '../core/change/index.ts'
+import type { AppliedPlan } from '../engines/postgres/index.ts'
 import { badInput } from './exit.ts'
 
-export function writePlan(dir: string, plan: Plan, expected: Catalog, revision: string): string {
-  const { folder, files, catalogText } = planFiles(plan, expected, revision)
+const folderName = /^(\d{4})-(.+)$/
+
+const foldersIn = (dir: string): readonly string[] =>
+  existsSync(dir) && statSync(dir).isDirectory()
+    ? readdirSync(dir)
+        .filter((name) => folderName.test(name))
+        .sort()
+    : []
+
+/** The number a plan of this title gets: its own where it is the last one already, the next one otherwise. */
+function numberFor(dir: string, title: string): number {
+  const last = foldersIn(dir).at(-1)
+  const m = last ? folderName.exec(last) : null
+  if (!m) return 1
+  return m[2] === slug(title) && Number(m[1]) === 1 ? 1 : Number(m[1]) + 1
+}
+
+export function writePlan(dir: string, plan: Plan, expected: Catalog, base: Catalog | null, revision: string): string {
+  const { folder, files, catalogs } = planFiles(plan, expected, base, revision, numberFor(dir, plan.title))
   const path = join(dir, folder)
   mkdirSync(path, { recursive: true })
   for (const [name, text] of Object.entries(files)) writeFileSync(join(path, name), text)
-  writeFileSync(join(path, 'catalog.json.gz'), gzipSync(catalogText))
+  for (const [name, text] of Object.entries(catalogs)) writeFileSync(join(path, `${name}.gz`), gzipSync(text))
   return path
 }
 
-export interface ReadPlan {
-  readonly plan: Plan
-  readonly expected: Catalog
+const readCatalogFile = (path: string): Catalog => decodeCatalog(JSON.parse(gunzipSync(readFileSync(path)).toString('utf8')))
+
+/** The plan with the statements of scripts that were changed by hand; each step that changed says so. */
+function withEdits(path: string, plan: Plan, revision: string | null, up: string, down: string): Plan {
+  let steps: readonly Step[] = plan.steps
+  for (const [file, text, made, key] of [
+    ['up.sql', up, upScript(plan, revision), 'up'],
+    ['down.sql', down, downScript(plan, revision), 'down'],
+  ] as const) {
+    if (text === made) continue
+    const parsed = parseScript(text, plan.steps)
+    if (!parsed.ok)
+      throw badInput(`${join(path, file)}, line ${parsed.line}: ${parsed.problem}`, 'Each step keeps the line it begins with; its statements may be others.')
+    steps = steps.map((s) => {
+      const own = parsed.statements.get(s.number) ?? []
+      const before = s[key].filter((x) => !/^SET LOCAL/.test(x))
+      const same = own.filter((x) => !/^SET LOCAL/.test(x)).join('\n') === before.join('\n')
+      return same ? s : { ...s, [key]: own, hazards: [...s.hazards, { code: 'edited' as const, object: s.object, what: `its ${key} was changed by hand` }] }
+    })
+  }
+  return { ...plan, steps }
 }
 
-/** DIR itself, or the one NNNN-title folder in it. Refuses a folder whose SQL is not what plan.json says, or whose catalog is another one. */
-export function readPlan(dir: string): ReadPlan {
-  if (!existsSync(dir)) throw badInput(`there is no folder "${dir}"`, 'Make one with "pelvok plan --from empty --to SOURCE --out DIR".')
-  const inside = readdirSync(dir).filter((name) => /^\d{4}-/.test(name))
-  if (!existsSync(join(dir, 'plan.json')) && inside.length > 1)
-    throw badInput(`"${dir}" holds ${inside.length} plans`, 'Only a baseline can be rehearsed so far: name its folder.')
-  const path = existsSync(join(dir, 'plan.json')) ? dir : join(dir, inside[0] ?? '')
+/** One folder. Refuses one whose catalogs are not what plan.json says. */
+export function readPlanFolder(path: string): AppliedPlan {
+  const m = folderName.exec(basename(path))
   try {
     const { plan, revision } = decodePlan(JSON.parse(readFileSync(join(path, 'plan.json'), 'utf8')))
-    const text = gunzipSync(readFileSync(join(path, 'catalog.json.gz'))).toString('utf8')
-    const expected = decodeCatalog(JSON.parse(text))
+    const expected = readCatalogFile(join(path, 'catalog.json.gz'))
+    const base = existsSync(join(path, 'base.json.gz')) ? readCatalogFile(join(path, 'base.json.gz')) : null
     if (hashText(canonicalText(expected)) !== plan.to) throw badInput(`catalog.json.gz in "${path}" is not the one plan.json leads to`, 'Make the plan again.')
-    for (const [name, script] of [
-      ['up.sql', upScript(plan, revision)],
-      ['down.sql', downScript(plan, revision)],
-    ] as const) {
-      if (readFileSync(join(path, name), 'utf8') !== script)
-        throw badInput(
-          `${name} in "${path}" was changed by hand`,
-          'Rehearsing edited SQL is not built yet: make the plan again, or run the edited file yourself.',
-        )
-    }
-    return { plan, expected }
+    if (base && hashText(canonicalText(base)) !== plan.from)
+      throw badInput(`base.json.gz in "${path}" is not the one plan.json begins with`, 'Make the plan again.')
+    const up = readFileSync(join(path, 'up.sql'), 'utf8')
+    const down = readFileSync(join(path, 'down.sql'), 'utf8')
+    return { number: Number(m?.[1] ?? 1), name: m?.[2] ?? slug(plan.title), plan: withEdits(path, plan, revision, up, down), up, down, base, expected }
   } catch (error) {
     if (error instanceof Error && error.name === 'ExitError') throw error
     throw badInput(
@@ -51,4 +77,24 @@ export function readPlan(dir: string): ReadPlan {
       error instanceof Error ? `${error.message.split('\n')[0]}.` : '',
     )
   }
+}
+
+export const isPlanFolder = (dir: string): boolean =>
+  existsSync(join(dir, 'plan.json')) || foldersIn(dir).some((name) => existsSync(join(dir, name, 'plan.json')))
+
+/** DIR itself where it is one, or all NNNN-title folders in it, in order. Two of one number are refused: two branches made them. */
+export function readPlans(dir: string): readonly AppliedPlan[] {
+  if (!existsSync(dir)) throw badInput(`there is no folder "${dir}"`, 'Make one with "pelvok plan --from empty --to SOURCE --out DIR".')
+  if (existsSync(join(dir, 'plan.json'))) return [readPlanFolder(dir)]
+  const folders = foldersIn(dir)
+  if (folders.length === 0) throw badInput(`"${dir}" holds no plan`, 'Make one with "pelvok plan --from empty --to SOURCE --out DIR".')
+  for (const [i, name] of folders.entries()) {
+    const before = folders[i - 1]
+    if (before && before.slice(0, 4) === name.slice(0, 4))
+      throw badInput(
+        `"${before}" and "${name}" have one number`,
+        'Two branches made them: give the later one the next number, make its plan again from what the other leads to, and rehearse it.',
+      )
+  }
+  return folders.map((name) => readPlanFolder(join(dir, name)))
 }

@@ -34,7 +34,11 @@ export function rehearsalLines(r: Rehearsal, on: Location): string {
       `${p.direction}: ${p.steps} steps in ${p.milliseconds} ms, ${p.differences.length === 0 ? 'equal' : `${p.differences.length} differ`}${p.allowed > 0 ? `, but for ${p.allowed} texts that the server prints in its own way` : ''}`,
     )
     for (const d of p.differences) lines.push(`  ${d.object} ${d.field}: ${d.was ?? 'absent'} planned, ${d.is ?? 'absent'} found`)
+    if (p.announced > 0) lines.push(`  ${p.announced} differ as the plan said: there is no way back for them`)
   }
+  if (r.rows !== null) lines.push(`with ${r.rows} rows`)
+  for (const s of r.steps)
+    for (const d of s.differences) lines.push(`after step ${s.step}: ${d.object} ${d.field}: ${d.was ?? 'absent'} planned, ${d.is ?? 'absent'} found`)
   for (const s of r.skipped) lines.push(`skipped ${s.step}. ${s.object}: ${s.reason} (${s.said})`)
   for (const u of r.notSupported) lines.push(`not supported yet: ${u.kind} ${u.identity}`)
   if (r.failure) {

@@ -41,7 +41,8 @@ export async function codeArchive(projectId: string): Promise<Uint8Array | null>
 export async function baselineArchive(projectId: string): Promise<Uint8Array | null> {
   const b = await readBaseline(projectId)
   if (!b?.result.ok) return null
-  const { folder, files, catalogText } = planFiles(b.result.plan, b.project.catalog, b.revision)
+  const { folder, files, catalogs } = planFiles(b.result.plan, b.project.catalog, null, b.revision, 1)
   const texts = Object.entries(files).map(([name, text]) => [`${folder}/${name}`, strToU8(text)] as const)
-  return zip(Object.fromEntries([...texts, [`${folder}/catalog.json.gz`, gzipSync(strToU8(catalogText), { mtime })]]))
+  const packed = Object.entries(catalogs).map(([name, text]) => [`${folder}/${name}.gz`, gzipSync(strToU8(text), { mtime })] as const)
+  return zip(Object.fromEntries([...texts, ...packed]))
 }

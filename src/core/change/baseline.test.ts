@@ -74,7 +74,7 @@ describe('baseline', () => {
   it('is read back from its folder as it was', () => {
     const c = catalogOf(table('a', ['id'], ['id']))
     const plan = planOf(c)
-    const { files, folder } = planFiles(plan, c, 'snapshot x')
+    const { files, folder } = planFiles(plan, c, null, 'snapshot x', 1)
     expect(folder).toBe('0001-baseline')
     expect(decodePlan(JSON.parse(files['plan.json'] as string))).toEqual({ plan, revision: 'snapshot x' })
     expect(() => decodePlan({})).toThrow()

@@ -12,12 +12,31 @@ export type PlanProblem =
   | { readonly code: 'cycle'; readonly members: readonly string[] }
   /** Migrations are written for PostgreSQL so far. */
   | { readonly code: 'dialect'; readonly dialect: Catalog['dialect'] }
+  | { readonly code: 'rename'; readonly because: string }
+  /** Tables that no statement turns into what is wished. */
+  | { readonly code: 'rebuild'; readonly tables: readonly { readonly object: string; readonly because: string }[] }
 
 export function describePlanProblem(p: PlanProblem): string {
-  return p.code === 'cycle'
-    ? `no order of creation exists; these need each other: ${p.members.join(' -> ')}`
-    : `migrations are written for PostgreSQL so far, and this schema is of ${p.dialect === 'mysql' ? 'MySQL or MariaDB' : 'SQLite'}`
+  switch (p.code) {
+    case 'cycle':
+      return `no order of steps exists; these need each other: ${p.members.join(' -> ')}`
+    case 'dialect':
+      return `migrations are written for PostgreSQL so far, and this schema is of ${p.dialect === 'mysql' ? 'MySQL or MariaDB' : 'SQLite'}`
+    case 'rename':
+      return `a rename cannot be carried out: ${p.because}`
+    case 'rebuild':
+      return `no statement changes ${p.tables.map((t) => `${t.object} (${t.because})`).join(', ')}: its rows would have to be copied, which a plan does not do yet`
+    default:
+      return unreachable(p)
+  }
 }
+
+function unreachable(p: never): never {
+  throw new Error(`a plan problem of no known code: ${JSON.stringify(p)}`)
+}
+
+/** A script's own texts name things as they please: the schema a database begins with comes first. */
+export const searchPathOf = (c: Catalog): readonly string[] => c.schemas.map((s) => s.name).sort((a, b) => Number(b === 'public') - Number(a === 'public'))
 
 const isTable = (r: Relation) => r.kind !== 'view' && r.kind !== 'materialized view'
 const tableKey = (r: { readonly schema: string; readonly name: string }) => `relation ${r.schema}.${r.name}`
@@ -289,7 +308,23 @@ export function baselinePlan(catalog: Catalog): PlanResult {
     .sort((a, b) => refreshOrder(a.n) - refreshOrder(b.n) || a.i - b.i)
     .map((x) => x.n)
   const all = [...ordered.order, ...last].filter((n) => n.up.length > 0)
-  const steps: readonly Step[] = all.map((n, i) => ({ number: i + 1, kind: n.kind, object: n.object, up: n.up, down: n.down, hazards: n.hazards }))
+  const steps = all.map(
+    (n, i): Step => ({
+      number: i + 1,
+      kind: n.kind,
+      object: n.object,
+      says: 'is made',
+      // Materialized views are filled under the reader's own search path, as the functions they call may rely on it.
+      up: n.kind === 'refresh' ? ['SET LOCAL search_path = DEFAULT;', ...n.up] : n.up,
+      down: n.down,
+      transaction: 1,
+      locks: [],
+      hazards: n.hazards,
+      preChecks: [],
+      probe: null,
+      sets: [],
+    }),
+  )
   return {
     ok: true,
     plan: {
@@ -298,10 +333,10 @@ export function baselinePlan(catalog: Catalog): PlanResult {
       title: 'baseline',
       from: hashText(canonicalText(emptyCatalog(c.dialect))),
       to: hashText(canonicalText(c)),
-      // A script's own texts name things as they please: the schema a database begins with comes first.
-      searchPath: isWritten(c) ? c.schemas.map((s) => s.name).sort((a, b) => Number(b === 'public') - Number(a === 'public')) : [],
+      searchPath: isWritten(c) ? searchPathOf(c) : [],
       steps,
       notSupported: c.unmodelled,
+      leaves: [],
     },
   }
 }

@@ -1,70 +1,139 @@
-// A plan as SQL scripts that psql or any client runs, and the folder that holds them.
+// A plan as SQL scripts that psql or any client runs, the folder that holds them, and the steps read back from edited scripts.
 import { type Catalog, canonicalText } from '../catalog/index.ts'
+import { StatementReader, type TextPlace } from '../ddl/reader.ts'
+import { postgresLexis } from '../dialect/postgres/lexis.ts'
 import { describeHazard, type Plan, type Step, searchPathSetting } from './plan.ts'
 
 const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
 const oneLine = (text: string) => text.replace(/\s+/g, ' ')
 
-/** Pinned for the script: names are written with their schema, function bodies are not run, texts are standard. */
-const settings = (plan: Plan) => [
+/** Pinned for the session: names are written with their schema, function bodies are not run, texts are standard, no lock is waited for long. */
+export const sessionSettings = (plan: Pick<Plan, 'searchPath'>): readonly string[] => [
   searchPathSetting(plan),
-  'SET LOCAL check_function_bodies = off;',
-  'SET LOCAL standard_conforming_strings = on;',
-  'SET LOCAL client_min_messages = warning;',
+  'SET check_function_bodies = off;',
+  'SET standard_conforming_strings = on;',
+  'SET client_min_messages = warning;',
 ]
 
 function header(plan: Plan, direction: 'up' | 'down', revision: string | null): readonly string[] {
+  const transactions = new Set(plan.steps.flatMap((s) => (s.transaction === null ? [] : [s.transaction]))).size
+  const outside = plan.steps.filter((s) => s.transaction === null).length
   return [
-    `-- ${plan.title}, ${direction}: ${plural(plan.steps.length, 'step')}, one transaction.`,
+    `-- ${plan.title}, ${direction}: ${plural(plan.steps.length, 'step')}, ${transactions === 1 ? 'one transaction' : plural(transactions, 'transaction')}${outside > 0 ? `, ${plural(outside, 'step')} outside of any` : ''}.`,
     `-- From ${plan.from}`,
     `-- to   ${plan.to}`,
     ...(revision === null ? [] : [`-- Revision ${revision}`]),
+    ...plan.leaves.map((l) => `-- Stays: ${oneLine(l)}`),
     ...(plan.notSupported.length === 0
       ? []
       : ['-- Not supported yet, and so not made:', ...plan.notSupported.map((u) => `--   ${oneLine(`${u.kind} ${u.identity}`)}`)]),
   ]
 }
 
-function stepText(step: Step, statements: readonly string[]): string {
-  const hazards = step.hazards.map((h) => `-- Hazard: ${oneLine(describeHazard(h))}\n`).join('')
-  return `-- ${step.number}. ${oneLine(step.object)}\n${hazards}${statements.join('\n')}`
+/** What begins a step in a script; `parseScript` finds it again. */
+const stepLine = (s: Step) => `-- ${s.number}. ${oneLine(s.object)}${s.says === 'is made' ? '' : `: ${oneLine(s.says)}`}`
+
+function stepText(s: Step, statements: readonly string[], hazards: boolean): string {
+  const told = hazards ? s.hazards.map((h) => `-- Hazard: ${oneLine(describeHazard(h))}\n`).join('') : ''
+  const locks = hazards && s.locks.length > 0 ? `-- Locks: ${s.locks.map((l) => `${l.relation} ${l.mode}`).join(', ')}\n` : ''
+  return `${stepLine(s)}\n${told}${locks}${statements.length > 0 ? statements.join('\n') : '-- Nothing to do: another step takes it back.'}`
 }
 
-/** Materialized views are filled under the reader's own search path, as the functions they call may rely on it. */
-function withSearchPath(step: Step, statements: readonly string[]): readonly string[] {
-  return step.kind === 'refresh' ? ['SET LOCAL search_path = DEFAULT;', ...statements] : statements
+/** Steps in the order given, in their transactions. */
+function blocks(steps: readonly Step[], text: (s: Step) => string): readonly string[] {
+  const out: string[] = []
+  let open: number | null = null
+  for (const s of steps) {
+    if (open !== null && s.transaction !== open) {
+      out.push('COMMIT;')
+      open = null
+    }
+    if (s.transaction !== null && open === null) {
+      out.push('BEGIN;')
+      open = s.transaction
+    }
+    out.push(text(s))
+  }
+  return open === null ? out : [...out, 'COMMIT;']
 }
 
-export function upScript(plan: Plan, revision: string | null): string {
-  return [
-    [...header(plan, 'up', revision), '', 'BEGIN;', ...settings(plan)].join('\n'),
-    ...plan.steps.map((s) => stepText(s, withSearchPath(s, s.up))),
-    'COMMIT;\n',
-  ].join('\n\n')
+const script = (plan: Plan, direction: 'up' | 'down', revision: string | null, body: readonly string[]) =>
+  `${[[...header(plan, direction, revision), '', ...sessionSettings(plan)].join('\n'), ...body].join('\n\n')}\n`
+
+export const upScript = (plan: Plan, revision: string | null): string =>
+  script(
+    plan,
+    'up',
+    revision,
+    blocks(plan.steps, (s) => stepText(s, s.up, true)),
+  )
+
+export const downScript = (plan: Plan, revision: string | null): string =>
+  script(
+    plan,
+    'down',
+    revision,
+    blocks(plan.steps.toReversed(), (s) => stepText(s, s.down, false)),
+  )
+
+export type ParsedScript =
+  | { readonly ok: true; readonly statements: ReadonlyMap<number, readonly string[]> }
+  | { readonly ok: false; readonly line: number; readonly problem: string }
+
+/**
+ * The statements of each step of an edited script. Steps keep their lines (`-- 3. …`) and their transactions; settings before the first
+ * step, BEGIN and COMMIT are the plan's own. A step that is missing, or there twice, is refused.
+ */
+export function parseScript(text: string, steps: readonly Step[]): ParsedScript {
+  const places: TextPlace[] = []
+  const reader = new StatementReader('up.sql', postgresLexis, { statement: (_, place) => places.push(place), unreadable: (place) => places.push(place) })
+  reader.feed(text, true)
+  const found = new Map<number, string[]>()
+  let end = 0
+  let current: string[] | null = null
+  for (const place of [...places.sort((a, b) => a.from - b.from), { from: text.length, to: text.length, line: 0 }]) {
+    for (const m of text.slice(end, place.from).matchAll(/^--[ \t]*(\d+)\.[ \t]/gm)) {
+      const number = Number(m[1])
+      const line = text.slice(0, end + m.index).split('\n').length
+      if (found.has(number)) return { ok: false, line, problem: `step ${number} is there twice` }
+      if (!steps.some((s) => s.number === number)) return { ok: false, line, problem: `the plan has no step ${number}` }
+      current = []
+      found.set(number, current)
+    }
+    const statement = text.slice(place.from, place.to).trim()
+    if (statement !== '' && !/^(BEGIN|COMMIT)$/i.test(statement)) current?.push(`${statement};`)
+    end = place.to
+  }
+  const missing = steps.find((s) => !found.has(s.number))
+  if (missing) return { ok: false, line: 1, problem: `the line "-- ${missing.number}. …" is missing; a step may be left empty, and not be taken out` }
+  return { ok: true, statements: found }
 }
 
-export function downScript(plan: Plan, revision: string | null): string {
-  const steps = plan.steps.toReversed().filter((s) => s.down.length > 0)
-  return [
-    [...header(plan, 'down', revision), '', 'BEGIN;', ...settings(plan)].join('\n'),
-    ...steps.map((s) => stepText({ ...s, hazards: [] }, s.down)),
-    'COMMIT;\n',
-  ].join('\n\n')
+/** `declare the levies' reference!` → `declare-the-levies-reference` */
+export const slug = (title: string): string =>
+  title
+    .toLowerCase()
+    .normalize('NFKD')
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 60) || 'plan'
+
+export interface PlanFolder {
+  readonly folder: string
+  readonly files: Readonly<Record<string, string>>
+  /** The caller gzips these: name without `.gz` → text. */
+  readonly catalogs: Readonly<Record<string, string>>
 }
 
-/** The files of a plan's folder by name, except the gzipped catalog, which the caller makes from `catalogText`. */
-export function planFiles(
-  plan: Plan,
-  expected: Catalog,
-  revision: string | null,
-): { readonly folder: string; readonly files: Readonly<Record<string, string>>; readonly catalogText: string } {
+/** The files of a plan's folder by name. `base`: the catalog it begins with; null for an empty database. */
+export function planFiles(plan: Plan, expected: Catalog, base: Catalog | null, revision: string | null, number: number): PlanFolder {
   return {
-    folder: `0001-${plan.title}`,
+    folder: `${String(number).padStart(4, '0')}-${slug(plan.title)}`,
     files: {
       'up.sql': upScript(plan, revision),
       'down.sql': downScript(plan, revision),
       'plan.json': `${JSON.stringify({ ...plan, revision }, null, 2)}\n`,
     },
-    catalogText: canonicalText(expected),
+    catalogs: { 'catalog.json': canonicalText(expected), ...(base === null ? {} : { 'base.json': canonicalText(base) }) },
   }
 }

@@ -113,3 +113,28 @@ export function renameQuestion(lost: LostSubject, was: Catalog, is: Catalog): Re
   const fresh = now.columns.filter((c) => !old.columns.some((o) => o.name === c.name))
   return { ...lost, candidates: best(fresh.map((c) => columnCandidate(old, now, column, c))) }
 }
+
+/** A drop and a make that look like one thing under another name: nobody is to lose rows by a guess, so it is asked. */
+export interface RenameDoubt {
+  readonly from: string
+  readonly to: string
+  readonly because: string
+}
+
+/** Below this, two names are two things. */
+const doubtful = 0.5
+
+/** Relations and columns of `was` that are gone in `is`, where something new is like them; the likeliest of each. */
+export function renameDoubts(was: Catalog, is: Catalog): readonly RenameDoubt[] {
+  const now = new Map(is.relations.map((r) => [relationText(r), r]))
+  const gone = was.relations.flatMap((r): readonly string[] => {
+    if (r.kind === 'partition' || r.kind === 'view' || r.kind === 'materialized view') return []
+    const kept = now.get(relationText(r))
+    if (!kept) return [relationText(r)]
+    return r.columns.filter((c) => !kept.columns.some((x) => x.name === c.name)).map((c) => columnsText(r, [c.name]))
+  })
+  return gone.flatMap((subject) => {
+    const first = renameQuestion({ subject, entries: [] }, was, is)?.candidates[0]
+    return first && first.confidence >= doubtful ? [{ from: subject, to: first.subject, because: first.because.join(', ') }] : []
+  })
+}

@@ -1,4 +1,5 @@
 // Which entries of a ledger count, which may be taken back, and when two people disagree.
+import { makes, type SchemaEdit, schemaEditKey, touches } from '../change/schemaEdit.ts'
 import { editKey, type LedgerSeq } from './edit.ts'
 import { type EntryBody, editsOf, type KnownEntry, type LedgerEntry } from './ledger.ts'
 import { rebound, subjectsOf } from './rebind.ts'
@@ -9,6 +10,15 @@ export function revertedSeqs(entries: readonly LedgerEntry[]): ReadonlySet<numbe
   for (const e of entries.toSorted((a, b) => b.seq - a.seq)) if (e.kind === 'revert' && !gone.has(e.seq)) gone.add(e.reverts)
   return gone
 }
+
+/** What an entry says something of: two entries that share one say the same thing, each in its own way. */
+const keysOf = (e: LedgerEntry): readonly string[] => (e.kind === 'schema-edit' ? e.edits.map(schemaEditKey) : editsOf(e).map(editKey))
+
+/** Changes of the database that count, in order. */
+export const schemaEditsOf = (
+  entries: readonly LedgerEntry[],
+): readonly { readonly seq: LedgerSeq; readonly by: string; readonly edits: readonly SchemaEdit[] }[] =>
+  activeEntries(entries).flatMap((e) => (e.kind === 'schema-edit' ? [{ seq: e.seq, by: e.by, edits: e.edits }] : []))
 
 /** Entries that count, in order, under the names their subjects have now. */
 export function activeEntries(entries: readonly LedgerEntry[]): readonly LedgerEntry[] {
@@ -39,9 +49,14 @@ export function checkRevert(entries: readonly LedgerEntry[], seq: number): Rever
   // What it was about is gone for good: nothing can build on it.
   if (!entry) return { ok: true }
   if (entry.kind === 'rebind') return checkRebind(active, entry)
-  const keys = new Set(editsOf(entry).map(editKey))
+  const keys = new Set(keysOf(entry))
+  const made = new Set(entry.kind === 'schema-edit' ? entry.edits.flatMap(makes) : [])
   const later = active.find(
-    (e) => e.seq > seq && (editsOf(e).some((d) => keys.has(editKey(d))) || (entry.kind === 'rule' && e.kind === 'rule' && e.finding === entry.finding)),
+    (e) =>
+      e.seq > seq &&
+      (keysOf(e).some((k) => keys.has(k)) ||
+        (e.kind === 'schema-edit' && made.size > 0 && e.edits.some((x) => touches(x).some((t) => made.has(t)))) ||
+        (entry.kind === 'rule' && e.kind === 'rule' && e.finding === entry.finding)),
   )
   return later ? { ok: false, reason: 'built on', by: later } : { ok: true }
 }
@@ -56,6 +71,6 @@ function checkRebind(active: readonly LedgerEntry[], entry: Extract<KnownEntry, 
 
 /** The first entry after `seen` by someone else that sets a facet `body` also sets; null where nobody did. */
 export function findConflict(entries: readonly LedgerEntry[], body: EntryBody, seen: number, by: string): LedgerEntry | null {
-  const keys = new Set(editsOf({ ...body, seq: 0 as LedgerSeq, at: '', by }).map(editKey))
-  return activeEntries(entries).find((e) => e.seq > seen && e.by !== by && editsOf(e).some((d) => keys.has(editKey(d)))) ?? null
+  const keys = new Set(keysOf({ ...body, seq: 0 as LedgerSeq, at: '', by }))
+  return activeEntries(entries).find((e) => e.seq > seen && e.by !== by && keysOf(e).some((k) => keys.has(k))) ?? null
 }

@@ -1,5 +1,6 @@
 // The ledger: an append-only list of entries; undo appends. Kinds this version does not know are kept as they are.
 import { z } from 'zod'
+import { schemaEdit } from '../change/schemaEdit.ts'
 import { namingRule } from '../names/index.ts'
 import { type Edit, edit, type LedgerSeq } from './edit.ts'
 import { trialPath } from './trialPath.ts'
@@ -34,6 +35,8 @@ export const entryBody = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('settle'), threshold: z.number().min(0).max(1), findings: z.array(z.string()), edits: z.array(edit) }),
   /** A path of the trial, kept under a name. */
   z.strictObject({ kind: z.literal('pin'), name: z.string().trim().min(1).max(120), path: trialPath }),
+  /** Changes of the database, carried out together; see core/change/schemaEdit.ts. */
+  z.strictObject({ kind: z.literal('schema-edit'), edits: z.array(schemaEdit).min(1).max(200), note }),
   z.strictObject({ kind: z.literal('revert'), reverts: z.int().min(1) }),
 ])
 
@@ -80,6 +83,7 @@ export function editsOf(e: LedgerEntry): readonly Edit[] {
     case 'rebind':
     case 'note':
     case 'pin':
+    case 'schema-edit':
     case 'revert':
     case 'other':
       return []

@@ -125,6 +125,8 @@ function moveEntry(m: Move, e: LedgerEntry): LedgerEntry | null {
     }
     case 'naming':
     case 'rebind':
+    // It says what names the database is to have, not what is said of those it has.
+    case 'schema-edit':
     case 'revert':
     case 'other':
       return e

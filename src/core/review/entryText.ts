@@ -1,5 +1,6 @@
 // Entries of the ledger in words.
 import { columnsText } from '../catalog/index.ts'
+import { schemaEditText } from '../change/schemaEditText.ts'
 import type { Edit, LedgerEntry } from '../model/index.ts'
 import { ruleText } from '../names/index.ts'
 
@@ -22,6 +23,8 @@ export function entryText(e: LedgerEntry): string {
       return e.to === null ? `said that ${e.from} is gone for good` : `said that ${e.from} is ${e.to} now`
     case 'pin':
       return `kept the trial “${e.name}”: ${[e.path.entity, ...e.path.steps.map((s) => s.relationship)].join(', ')}`
+    case 'schema-edit':
+      return `schema change: ${e.edits.map(schemaEditText).join('; ')}${e.note === null ? '' : ` (“${e.note}”)`}`
     case 'note':
       return `noted on ${e.subject}: ${e.text}`
     case 'settle':

@@ -27,11 +27,15 @@ export const serverFacts = `
   select current_setting('server_version') as version, current_setting('server_version_num')::int as number,
     current_database()::text as database, session_user::text as "user", to_char(clock_timestamp() at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at`
 
+/** What the comment on a schema begins with that holds the journal of applied plans: it is no part of what is surveyed. */
+export const journalMark = 'pelvok.journal/1'
+
 /** $1: names asked for, or null for every user schema. */
 export const schemas = `
   select n.oid, n.nspname as name, n.nspacl is not null as granted
   from pg_namespace n
   where n.nspname !~ '^pg_' and n.nspname <> 'information_schema' and not ${ofExtension('pg_namespace', 'n.oid')}
+    and not exists (select from pg_description d where d.classoid = 'pg_namespace'::regclass and d.objoid = n.oid and d.description like '${journalMark}%')
     and ($1::text[] is null or n.nspname = any ($1::text[]))`
 
 export const comments = `

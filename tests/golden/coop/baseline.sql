@@ -2,11 +2,12 @@
 -- From 2cccbc62b4c2814518eeda18bba0c872252e3f7dd42543fb0bf929b7f902e86b
 -- to   0d9283ed24be23af62182517c566624fdd8291020ec3562ab5ce2e83addbb1da
 
+SET search_path = pg_catalog;
+SET check_function_bodies = off;
+SET standard_conforming_strings = on;
+SET client_min_messages = warning;
+
 BEGIN;
-SET LOCAL search_path = pg_catalog;
-SET LOCAL check_function_bodies = off;
-SET LOCAL standard_conforming_strings = on;
-SET LOCAL client_min_messages = warning;
 
 -- 1. schema coop
 CREATE SCHEMA coop;

@@ -1,4 +1,6 @@
+export * from './alterDdl.ts'
 export * from './objectDdl.ts'
 export * from './quote.ts'
+export * from './reparse.ts'
 export * from './tableDdl.ts'
 export * from './types.ts'

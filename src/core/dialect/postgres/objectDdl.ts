@@ -93,9 +93,13 @@ export function rangeDdl(t: RangeType): Ddl {
 
 const definedWords: Readonly<Partial<Record<DefinedKind, string>>> = { 'statistics object': 'STATISTICS', 'foreign-data wrapper': 'FOREIGN DATA WRAPPER' }
 
+/** `COLLATION field.kurz`: an object that is kept as text, as commands name it. */
+export const definedName = (o: DefinedObject): string =>
+  `${definedWords[o.kind] ?? o.kind.toUpperCase()} ${o.schema === '' ? '' : `${quoteIdent(o.schema)}.`}${o.name}`
+
 /** An object that is kept as the statements that make it. */
 export function definedDdl(o: DefinedObject): Ddl {
-  const name = `${definedWords[o.kind] ?? o.kind.toUpperCase()} ${o.schema === '' ? '' : `${quoteIdent(o.schema)}.`}${o.name}`
+  const name = definedName(o)
   return { up: [...o.definition.map((d) => `${reparsable(d.written).trimEnd().replace(/;$/, '')};`), ...comment(name, o.comment)], down: [`DROP ${name};`] }
 }
 
@@ -130,10 +134,15 @@ const routineWords: Readonly<Record<Routine['kind'], string>> = {
   aggregate: 'AGGREGATE',
 }
 
-export function routineDdl(r: Routine): Ddl {
+/** `FUNCTION field.area(integer)`: a routine as commands name it. */
+export function routineName(r: Routine): string {
   // An ordered-set aggregate is told by its arguments as declared, ORDER BY included.
   const declared = r.kind === 'aggregate' && r.arguments.includes('ORDER BY') ? r.arguments : r.argumentTypes
   const input = r.kind === 'aggregate' && declared === '' ? '*' : declared
-  const name = `${routineWords[r.kind]} ${quoteAddress(r)}(${input})`
+  return `${routineWords[r.kind]} ${quoteAddress(r)}(${input})`
+}
+
+export function routineDdl(r: Routine): Ddl {
+  const name = routineName(r)
   return { up: [`${r.definition.written.trimEnd().replace(/;$/, '')};`, ...comment(name, r.comment)], down: [`DROP ${name};`] }
 }

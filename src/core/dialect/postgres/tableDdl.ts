@@ -21,16 +21,16 @@ const actionWords: Readonly<Record<ForeignKey['onDelete'], string>> = {
   'set null': 'SET NULL',
   'set default': 'SET DEFAULT',
 }
-const deferrableWords: Readonly<Record<KeyConstraint['deferrable'], string>> = {
+export const deferrableWords: Readonly<Record<KeyConstraint['deferrable'], string>> = {
   no: '',
   'initially immediate': ' DEFERRABLE',
   'initially deferred': ' DEFERRABLE INITIALLY DEFERRED',
 }
-const collate = (c: RelationAddress | null) => (c === null ? '' : ` COLLATE ${quoteAddress(c)}`)
+export const collate = (c: RelationAddress | null) => (c === null ? '' : ` COLLATE ${quoteAddress(c)}`)
 const withOptions = (options: readonly string[]) => (options.length === 0 ? '' : ` WITH (${options.map(optionText).join(', ')})`)
 
 /** `name=value` as stored in reloptions; the value is quoted unless it is a plain word or number. */
-function optionText(option: string): string {
+export function optionText(option: string): string {
   const at = option.indexOf('=')
   const value = option.slice(at + 1)
   return `${option.slice(0, at)}=${/^[\w.]+$/.test(value) ? value : quoteLiteral(value)}`
@@ -41,12 +41,13 @@ export function sequenceClauses(o: SequenceOptions): string {
   return `START WITH ${o.start} INCREMENT BY ${o.increment} MINVALUE ${o.minimum} MAXVALUE ${o.maximum} CACHE ${o.cache}${o.cycle ? ' CYCLE' : ''}`
 }
 
-function identityClause({ generation, sequence, options }: NonNullable<Column['identity']>): string {
+export function identityClause({ generation, sequence, options }: NonNullable<Column['identity']>): string {
   const inner = [...(sequence ? [`SEQUENCE NAME ${quoteAddress(sequence)}`] : []), ...(options ? [sequenceClauses(options)] : [])].join(' ')
   return `GENERATED ${generation === 'always' ? 'ALWAYS' : 'BY DEFAULT'} AS IDENTITY${inner === '' ? '' : ` (${inner})`}`
 }
 
-function columnClause(r: Relation, c: Column, withDefault: boolean): string {
+/** `name type … NOT NULL`: a column as CREATE TABLE and ADD COLUMN say it. */
+export function columnClause(r: Relation, c: Column, withDefault: boolean): string {
   const type = r.ofType === null ? `${c.type}${c.compression === null ? '' : ` COMPRESSION ${c.compression}`}` : 'WITH OPTIONS'
   const foreign = r.foreign?.columns.find((x) => x.column === c.name)
   const parts = [`${quoteIdent(c.name)} ${type}${foreign ? ` ${foreignOptions(foreign.options)}` : ''}${r.ofType === null ? collate(c.collation) : ''}`]
@@ -57,22 +58,30 @@ function columnClause(r: Relation, c: Column, withDefault: boolean): string {
   return parts.join(' ')
 }
 
-function keyClause(k: KeyConstraint, word: 'PRIMARY KEY' | 'UNIQUE'): string {
+/** `CONSTRAINT name UNIQUE (a, b)` */
+export function keyClause(k: KeyConstraint, word: 'PRIMARY KEY' | 'UNIQUE'): string {
   const include = k.include.length === 0 ? '' : ` INCLUDE ${quoteColumns(k.include)}`
   return `CONSTRAINT ${quoteIdent(k.name)} ${word}${k.nullsNotDistinct ? ' NULLS NOT DISTINCT' : ''} ${quoteColumns(k.columns)}${include}${withOptions(k.options)}${deferrableWords[k.deferrable]}`
 }
 
-function checkClause(c: CheckConstraint): string {
+/** `CONSTRAINT name CHECK (…)` */
+export function checkClause(c: CheckConstraint): string {
   return `CONSTRAINT ${quoteIdent(c.name)} CHECK (${reparsable(c.expression.written)})${c.inheritable ? '' : ' NO INHERIT'}${c.validated ? '' : ' NOT VALID'}`
 }
 
 /** `OPTIONS (table_name 'crate')` */
-const foreignOptions = (options: readonly string[]): string =>
+export const foreignOptions = (options: readonly string[]): string =>
   `OPTIONS (${options.map((o) => `${quoteIdent(o.slice(0, o.indexOf('=')))} ${quoteLiteral(o.slice(o.indexOf('=') + 1))}`).join(', ')})`
 
 /** What of a table is left out of CREATE TABLE and made later, because it needs something that needs the table. */
 export interface Deferred {
   readonly defaultsAndChecks: boolean
+}
+
+/** Within one CREATE TABLE a second key over the same columns is taken for the first (parse_utilcmd.c, transformIndexConstraints). */
+function repeats(r: Relation, u: KeyConstraint): boolean {
+  const before = [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques.slice(0, r.uniques.indexOf(u))]
+  return before.some((k) => JSON.stringify([k.columns, k.include, k.deferrable]) === JSON.stringify([u.columns, u.include, u.deferrable]))
 }
 
 /** CREATE TABLE with columns, defaults, checks and keys in place. A partition is made as a table of its own and attached by `attachPartition`. */
@@ -82,7 +91,7 @@ export function createTable(r: Relation, later: Deferred): string {
     ...r.columns.filter(said).map((c) => columnClause(r, c, !later.defaultsAndChecks)),
     ...(later.defaultsAndChecks ? [] : r.checks.filter((c) => c.validated && isOwn(r, c)).map(checkClause)),
     ...(r.primaryKey ? [keyClause(r.primaryKey, 'PRIMARY KEY')] : []),
-    ...r.uniques.map((u) => keyClause(u, 'UNIQUE')),
+    ...r.uniques.filter((u) => !repeats(r, u)).map((u) => keyClause(u, 'UNIQUE')),
   ]
   const body = lines.length > 0 ? ` (\n    ${lines.join(',\n    ')}\n)` : r.ofType === null ? ' ()' : ''
   const word = r.unlogged ? 'UNLOGGED TABLE' : wordFor(r)
@@ -132,6 +141,7 @@ export function tableSettings(r: Relation): readonly string[] {
   const clustered = [...(r.primaryKey ? [r.primaryKey] : []), ...r.uniques].find((k) => k.clustered)
   const replica = r.replicaIdentity
   return [
+    ...r.uniques.filter((u) => repeats(r, u)).map((u) => `ALTER TABLE ${quoteAddress(r)} ADD ${keyClause(u, 'UNIQUE')};`),
     ...r.checks.filter((c) => !c.validated && isOwn(r, c)).map((c) => `ALTER TABLE ${quoteAddress(r)} ADD ${checkClause(c)};`),
     ...r.columns.flatMap((c) => (c.storage === null ? [] : [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET STORAGE ${c.storage.toUpperCase()};`])),
     ...r.columns.flatMap((c) => (c.statisticsTarget === null ? [] : [`${alter} ALTER COLUMN ${quoteIdent(c.name)} SET STATISTICS ${c.statisticsTarget};`])),
@@ -254,13 +264,13 @@ const relationWords: Readonly<Record<Relation['kind'], string>> = {
 }
 
 /** A partition may be a foreign table. */
-const wordFor = (r: Relation): string => (r.foreign ? 'FOREIGN TABLE' : relationWords[r.kind])
+export const wordFor = (r: Relation): string => (r.foreign ? 'FOREIGN TABLE' : relationWords[r.kind])
 
 export function dropRelation(r: Relation): string {
   return `DROP ${wordFor(r)} ${quoteAddress(r)};`
 }
 
-const commentOn = (what: string, text: string | null) => (text === null ? [] : [`COMMENT ON ${what} IS ${quoteLiteral(text)};`])
+const commentOn = (what: string, text: string | null): readonly string[] => (text === null ? [] : [`COMMENT ON ${what} IS ${quoteLiteral(text)};`])
 
 /** Comments on a relation, its columns and its keys and checks. */
 export function relationComments(r: Relation): readonly string[] {

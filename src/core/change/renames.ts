@@ -1,0 +1,227 @@
+// Tables and columns under other names: a Catalog as it is after the rename, texts that name them included as far as they can be told.
+import {
+  type Catalog,
+  columnText,
+  type Dependency,
+  type Expression,
+  parseAddress,
+  type Relation,
+  type RelationAddress,
+  relationText,
+} from '../catalog/index.ts'
+import { Scanner } from '../ddl/scanner.ts'
+import * as pg from '../dialect/postgres/index.ts'
+import { postgresLexis } from '../dialect/postgres/lexis.ts'
+
+/** What is called otherwise, a relation or a column of one; `relation` is the name that it has when this rename is carried out. */
+export type Rename =
+  | { readonly of: 'relation'; readonly from: RelationAddress; readonly to: RelationAddress }
+  | { readonly of: 'column'; readonly relation: RelationAddress; readonly from: string; readonly to: string }
+
+export const renameText = (r: Rename): string =>
+  r.of === 'relation'
+    ? `${relationText(r.from)}=${relationText(r.to)}`
+    : `${columnText(relationText(r.relation), r.from)}=${columnText(relationText(r.relation), r.to)}`
+
+/** `field.bay=field.lane` or `field.bay(a)=field.bay(b)`; null for anything else. */
+export function parseRename(text: string): Rename | null {
+  const [left, right, more] = text.split('=')
+  const from = parseAddress(left ?? '')
+  const to = parseAddress(right ?? '')
+  if (!from || !to || more !== undefined || from.columns.length !== to.columns.length || from.columns.length > 1) return null
+  const [a, b] = [from.columns[0], to.columns[0]]
+  if (a === undefined || b === undefined) return { of: 'relation', from: { schema: from.schema, name: from.name }, to: { schema: to.schema, name: to.name } }
+  const relation = { schema: from.schema, name: from.name }
+  return relationText(relation) === relationText({ schema: to.schema, name: to.name }) ? { of: 'column', relation, from: a, to: b } : null
+}
+
+const at = (a: RelationAddress, b: { readonly schema: string; readonly name: string }) => a.schema === b.schema && a.name === b.name
+
+interface Token {
+  readonly from: number
+  readonly to: number
+  readonly name: string
+  /** Before it stands `.`; behind it stands `.`, `(` or neither. */
+  readonly qualified: string | null
+  readonly next: '.' | '(' | null
+}
+
+/** Names in a text of SQL, with what stands before and behind each. */
+function tokens(text: string): readonly Token[] {
+  const found: Token[] = []
+  const s = new Scanner(text, postgresLexis)
+  let before: string | null = null
+  while (s.kind !== 'end') {
+    if (s.kind !== 'word' && s.kind !== 'name') {
+      if (!s.isMark('.')) before = null
+      s.next()
+      continue
+    }
+    const { from, to } = s
+    const name = s.name()
+    const next = s.isMark('.') ? '.' : s.isMark('(') ? '(' : null
+    found.push({ from, to, name, qualified: before, next })
+    before = next === '.' ? name : null
+  }
+  return found
+}
+
+function replaced(text: string, of: (t: Token) => string | null): string {
+  let out = ''
+  let kept = 0
+  for (const t of tokens(text)) {
+    const now = of(t)
+    if (now === null) continue
+    out += text.slice(kept, t.from) + now
+    kept = t.to
+  }
+  return out + text.slice(kept)
+}
+
+/** The server prints its own text afterwards: what was rewritten here counts as written by hand. */
+const written = (e: Expression, text: string): Expression => (text === e.written ? e : { written: text, canonical: null })
+const each = <T extends Expression | null>(e: T, of: (text: string) => string): T => (e === null ? e : (written(e, of(e.written)) as T))
+
+/** Every text of the catalog that is SQL, rewritten; `own` is for the texts of one relation. */
+function rewriteTexts(c: Catalog, own: (r: Relation, text: string) => string, other: (text: string) => string): Catalog {
+  const ofRelation = (r: Relation): Relation => {
+    const mine = (text: string) => own(r, text)
+    const element = <T extends { readonly expression: Expression | null }>(x: T): T => ({ ...x, expression: each(x.expression, mine) })
+    return {
+      ...r,
+      columns: r.columns.map((x) => ({
+        ...x,
+        type: other(x.type),
+        default: each(x.default, other),
+        generated: x.generated && { ...x.generated, expression: each(x.generated.expression, mine) },
+      })),
+      checks: r.checks.map((k) => ({ ...k, expression: each(k.expression, mine) })),
+      indexes: r.indexes.map((x) => ({ ...x, columns: x.columns.map(element), predicate: each(x.predicate, mine) })),
+      exclusions: r.exclusions.map((x) => ({ ...x, elements: x.elements.map(element), predicate: each(x.predicate, mine) })),
+      policies: r.policies.map((p) => ({ ...p, using: each(p.using, mine), check: each(p.check, mine) })),
+      triggers: r.triggers.map((t) => ({ ...t, definition: each(t.definition, mine) })),
+      rules: r.rules.map((t) => ({ ...t, definition: each(t.definition, mine) })),
+      partitionKey: r.partitionKey === null ? null : mine(r.partitionKey),
+      definition: each(r.definition, mine),
+    }
+  }
+  return {
+    ...c,
+    relations: c.relations.map(ofRelation),
+    objects: c.objects.map((o) => ({ ...o, definition: o.definition.map((d) => each(d, other)) })),
+  }
+}
+
+function renameRelation(c: Catalog, from: RelationAddress, to: RelationAddress): Catalog {
+  const moved = <T extends { readonly schema: string; readonly name: string }>(a: T): T => (at(from, a) ? { ...a, schema: to.schema, name: to.name } : a)
+  const needs = (list: readonly Dependency[]) => list.map((d) => (d.kind === 'relation' ? moved(d) : d))
+  const text = (sql: string) => {
+    if (!sql.includes(from.name)) return sql
+    const list = tokens(sql)
+    const named = list.some((t) => t.name === from.name && t.qualified === from.schema)
+    if (!named) return sql
+    return replaced(sql, (t) => {
+      if (t.name === from.name && t.qualified === from.schema) return pg.quoteIdent(to.name)
+      if (t.name === from.schema && t.next === '.' && list.some((n) => n.qualified === t.name && n.from > t.from && n.from <= t.to + 2 && n.name === from.name))
+        return pg.quoteIdent(to.schema)
+      return t.name === from.name && t.qualified === null && t.next === '.' ? pg.quoteIdent(to.name) : null
+    })
+  }
+  const texts = rewriteTexts(c, (_, sql) => text(sql), text)
+  return {
+    ...texts,
+    relations: texts.relations.map((r) => ({
+      ...moved(r),
+      foreignKeys: r.foreignKeys.map((k) =>
+        at(from, { schema: k.target.schema, name: k.target.table }) ? { ...k, target: { ...k.target, schema: to.schema, table: to.name } } : k,
+      ),
+      inherits: r.inherits.map(moved),
+      partitionOf: r.partitionOf && { ...r.partitionOf, parent: moved(r.partitionOf.parent) },
+      dependsOn: needs(r.dependsOn),
+    })),
+    sequences: texts.sequences.map((s) =>
+      s.ownedBy && at(from, { schema: s.ownedBy.schema, name: s.ownedBy.table }) ? { ...s, ownedBy: { ...s.ownedBy, schema: to.schema, table: to.name } } : s,
+    ),
+    routines: texts.routines.map((r) => ({ ...r, dependsOn: needs(r.dependsOn) })),
+    objects: texts.objects.map((o) => ({ ...o, dependsOn: needs(o.dependsOn) })),
+    domains: texts.domains.map((d) => ({ ...d, dependsOn: needs(d.dependsOn) })),
+    composites: texts.composites.map((d) => ({ ...d, dependsOn: needs(d.dependsOn) })),
+    ranges: texts.ranges.map((d) => ({ ...d, dependsOn: needs(d.dependsOn) })),
+  }
+}
+
+/** The relation with its partitions and children, all levels: a column is renamed in all of them. */
+function familyOf(c: Catalog, a: RelationAddress): readonly RelationAddress[] {
+  const children = c.relations.filter((r) => r.inherits.some((p) => at(p, a)) || (r.partitionOf && at(r.partitionOf.parent, a)))
+  return [a, ...children.flatMap((r) => familyOf(c, r))]
+}
+
+function renameColumn(c: Catalog, relation: RelationAddress, from: string, to: string): Catalog {
+  const family = familyOf(c, relation)
+  const isOf = (a: { readonly schema: string; readonly name: string }) => family.some((f) => at(f, a))
+  const name = (n: string) => (n === from ? to : n)
+  const list = (names: readonly string[]) => names.map(name)
+  const quoted = pg.quoteIdent(to)
+  const bare = (sql: string) => (sql.includes(from) ? replaced(sql, (t) => (t.name === from && t.next !== '(' && t.next !== '.' ? quoted : null)) : sql)
+  // In another relation's text only what is qualified with the table's name can be told; an output column keeps the name it had.
+  const inQuery = (sql: string) => replaced(sql, (t) => (t.name === from && family.some((f) => f.name === t.qualified) ? quoted : null))
+  const own = (r: Relation, sql: string) => (isOf(r) ? bare(sql) : r.dependsOn.some((d) => d.kind === 'relation' && isOf(d)) ? inView(r, sql) : sql)
+  const inView = (r: Relation, sql: string) => (r.columns.some((x) => x.name === from) ? markOutput(inQuery(sql), to, from) : inQuery(sql))
+  const texts = rewriteTexts(c, own, (sql) => sql)
+  const key = <K extends { readonly columns: readonly string[]; readonly include: readonly string[] }>(k: K): K => ({
+    ...k,
+    columns: list(k.columns),
+    include: list(k.include),
+  })
+  const element = <T extends { readonly column: string | null }>(x: T): T => ({ ...x, column: x.column === null ? null : name(x.column) })
+  return {
+    ...texts,
+    relations: texts.relations.map((r) => {
+      const foreignKeys = r.foreignKeys.map((k) => ({
+        ...k,
+        columns: isOf(r) ? list(k.columns) : k.columns,
+        onDeleteColumns: isOf(r) ? list(k.onDeleteColumns) : k.onDeleteColumns,
+        target: isOf({ schema: k.target.schema, name: k.target.table }) ? { ...k.target, columns: list(k.target.columns) } : k.target,
+      }))
+      if (!isOf(r)) return { ...r, foreignKeys }
+      return {
+        ...r,
+        foreignKeys,
+        columns: r.columns.map((x) => (x.name === from ? { ...x, name: to } : x)),
+        primaryKey: r.primaryKey && key(r.primaryKey),
+        uniques: r.uniques.map(key),
+        indexes: r.indexes.map((x) => ({ ...x, columns: x.columns.map(element), include: list(x.include) })),
+        exclusions: r.exclusions.map((x) => ({ ...x, elements: x.elements.map(element), include: list(x.include) })),
+        foreign: r.foreign && { ...r.foreign, columns: r.foreign.columns.map((x) => ({ ...x, column: name(x.column) })) },
+      }
+    }),
+    sequences: texts.sequences.map((s) =>
+      s.ownedBy && isOf({ schema: s.ownedBy.schema, name: s.ownedBy.table }) ? { ...s, ownedBy: { ...s.ownedBy, column: name(s.ownedBy.column) } } : s,
+    ),
+  }
+}
+
+/** `SELECT crate.weight` gives a column `weight`: once it is `crate.mass`, the server prints `crate.mass AS weight`. */
+function markOutput(sql: string, now: string, was: string): string {
+  const quoted = pg.quoteIdent(now).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
+  const head = /\bFROM\b/i.exec(sql)?.index ?? sql.length
+  return sql.slice(0, head).replace(new RegExp(`(\\.${quoted})(\\s*(?:,|$))`, 'g'), `$1 AS ${pg.quoteIdent(was)}$2`) + sql.slice(head)
+}
+
+/** The catalog after one rename. Names of keys, indexes, sequences and constraints stay (manual, ALTER TABLE, RENAME). */
+export function renamed(c: Catalog, r: Rename): Catalog {
+  return r.of === 'relation' ? renameRelation(c, r.from, r.to) : renameColumn(c, r.relation, r.from, r.to)
+}
+
+/** Does the relation, and the column, exist, and is the new name free? What is wrong, in words; null where nothing is. */
+export function renameProblem(c: Catalog, r: Rename): string | null {
+  const find = (a: RelationAddress) => c.relations.find((x) => at(a, x))
+  if (r.of === 'relation') {
+    if (!find(r.from)) return `there is no ${relationText(r.from)}`
+    return find(r.to) || c.sequences.some((s) => at(r.to, s)) ? `there is a ${relationText(r.to)} already` : null
+  }
+  const relation = find(r.relation)
+  if (!relation) return `there is no ${relationText(r.relation)}`
+  if (!relation.columns.some((x) => x.name === r.from)) return `${relationText(r.relation)} has no column ${r.from}`
+  return relation.columns.some((x) => x.name === r.to) ? `${relationText(r.relation)} has a column ${r.to} already` : null
+}
