@@ -66,7 +66,6 @@ const fresh = (s: Spec, stem: string) => {
   s.next += 1
   return `${stem}_${s.next}`
 }
-const isNamed = (s: Spec, type: string) => s.enums.some((e) => at(e) === type)
 const typeOf = (t: SpecTable, c: string) => t.columns.find((x) => x.name === c)?.type ?? ''
 
 function newColumn(s: Spec, g: G, more: Partial<SpecColumn> = {}): SpecColumn {
@@ -132,7 +131,7 @@ export function randomSpec(seed: number): Spec {
   return s
 }
 
-const valueOf = (s: Spec, type: string, i: number): string => {
+const valueFor = (s: Spec, type: string, i: number): string => {
   const e = s.enums.find((x) => at(x) === type)
   if (e) return `'${e.labels[0]}'`
   if (s.domains.some((d) => at(d) === type)) return String(i)
@@ -162,7 +161,7 @@ export function rowsOf(s: Spec): readonly string[] {
         if (c.name === 'at' && t.partitioned) return String((i * 17) % 200)
         if (t.references.some((r) => r.column === c.name)) return String(1 + ((i + 3) % rows))
         if (c.nullable && holdsNull(c) && i % 5 === 4 && !t.uniques.some((u) => u.columns.includes(c.name))) return 'NULL'
-        return c.was === undefined || c.type !== 'text' ? valueOf(s, c.type, i + 1) : `(${valueOf(s, c.was, i + 1)})::text`
+        return c.was === undefined || c.type !== 'text' ? valueFor(s, c.type, i + 1) : `(${valueFor(s, c.was, i + 1)})::text`
       }),
     )
     sql.push(
@@ -294,7 +293,10 @@ const dropOf = (kind: string, list: (t: SpecTable) => unknown[]): Act =>
   })
 const plain = (c: SpecColumn) => c.generated === undefined && !c.identity
 const isUniqueOf = (s: Spec, t: SpecTable, c: string) =>
-  uniqueTypes.has(typeOf(t, c)) && !t.references.some((r) => r.column === c) && !s.enums.some((e) => at(e) === typeOf(t, c))
+  uniqueTypes.has(typeOf(t, c)) &&
+  t.columns.find((x) => x.name === c)?.was !== 'boolean' &&
+  !t.references.some((r) => r.column === c) &&
+  !s.enums.some((e) => at(e) === typeOf(t, c))
 
 const retypes: Readonly<Record<string, readonly string[]>> = {
   integer: ['bigint', 'numeric(12,2)', 'text'],
@@ -512,8 +514,9 @@ export const acts: readonly Act[] = [
     const t = table(s, g, on, (x) => x.references.length > 0)
     const r = t && one(g, t.references)
     if (!t || !r) return false
-    if (g.chance(0.5)) r.onDelete = r.onDelete === 'CASCADE' ? '' : 'CASCADE'
-    else if (g.chance(0.5)) r.deferrable = !r.deferrable
+    const what = g.below(3)
+    if (what === 0) r.onDelete = r.onDelete === 'CASCADE' ? '' : 'CASCADE'
+    else if (what === 1) r.deferrable = !r.deferrable
     else r.valid = !r.valid
     return true
   }),
@@ -654,8 +657,6 @@ export const acts: readonly Act[] = [
 export function apply(s: Spec, g: G, a: Act, on: SpecTable | null = null): boolean {
   return a.do(s, g, on)
 }
-
-export { isNamed }
 
 /** The second of a pair: several changes, a third of the time all on one table. */
 export function changed(spec: Spec, seed: number): { readonly spec: Spec; readonly kinds: readonly string[]; readonly focused: boolean } {

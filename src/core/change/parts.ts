@@ -199,7 +199,12 @@ type Mutable<T> = { -readonly [K in keyof T]: T[K] }
 
 /** The catalog that the parts are, sorted. Columns stand by `place`. Parts of a relation that is not there are left out. */
 export function assemble(dialect: Catalog['dialect'], parts: Parts): Catalog {
-  const lists: { [K in PartKind]?: unknown[] } = {}
+  const lists = new Map<PartKind, unknown[]>()
+  const put = (p: Part) => {
+    const list = lists.get(p.kind)
+    if (list) list.push(p.value)
+    else lists.set(p.kind, [p.value])
+  }
   const relations = new Map<string, Mutable<Relation>>()
   const columns = new Map<string, PartOf<'column'>[]>()
   const owners = new Map<string, Sequence['ownedBy']>()
@@ -208,7 +213,7 @@ export function assemble(dialect: Catalog['dialect'], parts: Parts): Catalog {
     if (p.kind === 'table' || p.kind === 'view') relations.set(relationKey(p.value), { ...p.value })
     else if (p.kind === 'owner') owners.set(sequenceKey(p.value), p.value.ownedBy)
     else if (p.kind === 'default') defaults.set(columnKey(p.on, p.value.column), p.value.expression)
-    else if (!hangs(p)) (lists[p.kind] ??= []).push(p.value)
+    else if (!hangs(p)) put(p)
   for (const p of parts.values()) {
     if (!hangs(p) || p.kind === 'default') continue
     const r = relations.get(relationKey(p.on))
@@ -220,7 +225,7 @@ export function assemble(dialect: Catalog['dialect'], parts: Parts): Catalog {
     (relations.get(key) as Mutable<Relation>).columns = list
       .sort((a, b) => a.place - b.place)
       .map((p) => ({ ...p.value, default: defaults.get(columnKey(p.on, p.value.name)) ?? null }))
-  const of = <K extends PartKind>(kind: K) => (lists[kind] ?? []) as PartOf<K>['value'][]
+  const of = <K extends PartKind>(kind: K) => (lists.get(kind) ?? []) as PartOf<K>['value'][]
   return sortCatalog({
     ...emptyCatalog(dialect),
     schemas: of('schema'),

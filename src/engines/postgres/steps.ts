@@ -27,6 +27,23 @@ export class StepFailed extends Error {
   }
 }
 
+/** The statements of one step; one that fails and is made up for leaves the rest out. Throws StepFailed. */
+async function runStep(client: pg.Client, step: Step, direction: Direction, hooks: StepHooks, open: boolean): Promise<void> {
+  const guarded = hooks.failed !== undefined && open
+  if (guarded) await client.query('savepoint step')
+  for (const statement of statementsOf(step, direction)) {
+    try {
+      await client.query(statement)
+    } catch (error) {
+      hooks.signal?.throwIfAborted()
+      if (!(await hooks.failed?.(step, statement, error))) throw new StepFailed(step, statement, error)
+      if (guarded) await client.query('rollback to savepoint step')
+      break
+    }
+  }
+  if (guarded) await client.query('release savepoint step')
+}
+
 /**
  * Run steps in order (backwards for down). A failed statement rolls back its transaction and throws StepFailed. `single`: every step in a
  * transaction of its own.
@@ -41,25 +58,13 @@ export async function runSteps(client: pg.Client, plan: Plan, steps: readonly St
   try {
     for (const step of direction === 'up' ? steps : steps.toReversed()) {
       hooks.signal?.throwIfAborted()
-      if (open !== null && (step.transaction !== open || single)) await commit()
+      if (single || step.transaction !== open) await commit()
       if (step.transaction !== null && open === null) {
         await client.query('begin')
         open = step.transaction
       }
       await hooks.before?.(step)
-      const left = hooks.failed && step.transaction !== null
-      if (left) await client.query('savepoint step')
-      for (const statement of statementsOf(step, direction)) {
-        try {
-          await client.query(statement)
-        } catch (error) {
-          hooks.signal?.throwIfAborted()
-          if (!(await hooks.failed?.(step, statement, error))) throw new StepFailed(step, statement, error)
-          if (left) await client.query('rollback to savepoint step')
-          break
-        }
-      }
-      if (left) await client.query('release savepoint step')
+      await runStep(client, step, direction, hooks, open !== null)
       if (open !== null) await hooks.inside?.(step)
       if (single) await commit()
       await hooks.after?.(step)
