@@ -26,6 +26,7 @@ import {
   describeApplyRefusal,
   type Location,
   parseUrl,
+  plannedLinks,
   planStatus,
   preCheck,
   readSample,
@@ -260,23 +261,9 @@ async function expectedOf(source: string, o: SourceOptions): Promise<Catalog> {
 /** Rows to rehearse with: closed under what is declared and what the plan is about to declare. */
 async function sampleFor(p: AppliedPlan, from: Location, perTable: number, seed: number, progress: (line: string) => void) {
   const base = p.base as Catalog
-  const about = p.plan.steps.flatMap((s) =>
-    s.sets.flatMap(([, part]) =>
-      part?.kind === 'reference'
-        ? [
-            {
-              child: part.on,
-              columns: part.value.columns,
-              parent: { schema: part.value.target.schema, name: part.value.target.table },
-              targetColumns: part.value.target.columns,
-            },
-          ]
-        : [],
-    ),
-  )
   const client = await connect(from)
   try {
-    return await readSample(client, base, [...declaredLinks(base), ...about], {
+    return await readSample(client, base, [...declaredLinks(base), ...plannedLinks(p.plan)], {
       seed,
       perTable,
       atMost: 5000,

@@ -20,7 +20,10 @@ export const mayAct = (role: Role, needed: Role): boolean => rank[role] >= rank[
 const changes: readonly (readonly [RegExp, Role])[] = [
   [/^\/api\/(sign-out|password)$/, 'reader'],
   [/^\/api\/projects\/[^/]+\/place$/, 'reader'],
-  [/^\/api\/projects\/[^/]+\/(ledger|ledger\/revert|seal|look|rows|trial|jobs)$/, 'reviewer'],
+  [
+    /^\/api\/projects\/[^/]+\/(ledger|ledger\/revert|seal|look|rows|trial|jobs|changes|plans|plans\/check|rehearse|environments\/(watch|overlook))$/,
+    'reviewer',
+  ],
   [/^\/api\/jobs\/[^/]+\/cancel$/, 'reviewer'],
 ]
 

@@ -6,6 +6,7 @@ import start from '../store/migrations/0001-start.sql'
 import rows from '../store/migrations/0002-rows.sql'
 import visits from '../store/migrations/0003-visits.sql'
 import accounts from '../store/migrations/0004-accounts.sql'
+import plans from '../store/migrations/0005-plans.sql'
 import { startJob } from './jobs.ts'
 import { stopQueue } from './queue.ts'
 
@@ -14,6 +15,7 @@ const migrations = [
   { number: 2, name: 'rows', sql: rows },
   { number: 3, name: 'visits', sql: visits },
   { number: 4, name: 'accounts', sql: accounts },
+  { number: 5, name: 'plans', sql: plans },
 ]
 
 async function migrate(): Promise<void> {

@@ -6,10 +6,10 @@ import { queue, queueName } from './queue.ts'
 export { findLastJob }
 
 /** Start a job, or give the id of the one of this kind that already waits or runs. */
-export async function startJob(projectId: string, kind: JobKind, by: string): Promise<number> {
+export async function startJob(projectId: string, kind: JobKind, by: string, input: Readonly<Record<string, unknown>> = {}): Promise<number> {
   const active = await findActiveJob(projectId, kind)
   if (active) return active.id
-  const id = await insertJob(projectId, kind, by)
+  const id = await insertJob(projectId, kind, by, JSON.stringify(input))
   const boss = await queue('send')
   await boss.send(queueName, { jobId: id }, { retryLimit: 0 })
   return id
@@ -65,7 +65,7 @@ export async function followProject(projectId: string, signal: AbortSignal, tell
   await client.query('listen pelvok_job')
   await client.query('listen pelvok_ledger')
   // How the newest ones stand, for someone who reloaded meanwhile: one may have ended between the page's reading and this.
-  for (const kind of ['survey', 'rehearsal', 'rows'] as const) {
+  for (const kind of ['survey', 'rehearsal', 'rows', 'apply'] as const) {
     const job = await findLastJob(projectId, kind)
     if (job) tell({ type: 'job', job: jobView(job) })
   }

@@ -38,6 +38,8 @@ export interface ProjectReview {
   /** What takes part, and the rows read as evidence. */
   readonly base: ReviewBase
   readonly review: Review
+  /** The whole ledger. */
+  readonly entries: readonly LedgerEntry[]
   readonly statistics: Statistics
   readonly reading: Reading
   readonly surveyedAt: Date
@@ -88,6 +90,7 @@ export async function readProjectReview(projectId: string): Promise<ProjectRevie
     catalog: base.whole,
     base,
     review: reviewWith(base, survey.hash, entries),
+    entries,
     statistics: JSON.parse(survey.statistics) as Statistics,
     reading: JSON.parse(survey.reading) as Reading,
     surveyedAt: survey.at,

@@ -95,17 +95,22 @@ export class SourceUnreadable extends Error {
   }
 }
 
+/** A kept location with its password, read from where it is sealed. Throws SourceUnreadable. */
+export async function openKept(location: Readonly<Record<string, unknown>>, secret: () => Promise<string | null>): Promise<Location> {
+  const named = location['variable']
+  if (typeof named === 'string') {
+    const answer = locationOf({ by: 'url', url: `env:${named}` })
+    if (!answer.ok) throw new SourceUnreadable(answer.wording)
+    return answer.location
+  }
+  const password = passwordOf(await secret())
+  if (!password.ok) throw new SourceUnreadable(password.wording)
+  return { ...(location as unknown as Omit<Location, 'password'>), password: password.value }
+}
+
 /** The location of a project's source with its password. Throws SourceUnreadable; throws where the project has no source. */
 export async function openLocation(projectId: string): Promise<{ readonly sourceId: number; readonly location: Location }> {
   const source = await findSource(projectId)
   if (!source) throw new Error(`project ${projectId} has no source`)
-  const named = source.location['variable']
-  if (typeof named === 'string') {
-    const answer = locationOf({ by: 'url', url: `env:${named}` })
-    if (!answer.ok) throw new SourceUnreadable(answer.wording)
-    return { sourceId: source.id, location: answer.location }
-  }
-  const password = passwordOf(await readSecret(source.id))
-  if (!password.ok) throw new SourceUnreadable(password.wording)
-  return { sourceId: source.id, location: { ...(source.location as unknown as Omit<Location, 'password'>), password: password.value } }
+  return { sourceId: source.id, location: await openKept(source.location, () => readSecret(source.id)) }
 }

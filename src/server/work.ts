@@ -1,11 +1,29 @@
 // What the worker process does: surveys and rehearsals, with progress, a lease and cancelling that reaches the server.
 
+import { z } from 'zod'
 import { type Catalog, canonicalText, hashText } from '../core/catalog/index.ts'
-import { describePlanProblem } from '../core/change/index.ts'
+import { describePlanProblem, type Plan, renameOf } from '../core/change/index.ts'
 import { rowQuestions } from '../core/infer/index.ts'
+import { lostSubjects } from '../core/lineage/index.ts'
+import { schemaEditsOf } from '../core/model/index.ts'
 import { evidenceHash } from '../core/rows/index.ts'
-import { describeFailure, parseUrl, profile, rehearse, SourceError, survey, surveySummary, type Wording } from '../engines/postgres/index.ts'
 import {
+  connect,
+  declaredLinks,
+  describeFailure,
+  parseUrl,
+  plannedLinks,
+  profile,
+  readSample,
+  rehearse,
+  type Sample,
+  SourceError,
+  survey,
+  surveySummary,
+  type Wording,
+} from '../engines/postgres/index.ts'
+import {
+  appendToLedger,
   claimJob,
   endJob,
   findJob,
@@ -17,8 +35,9 @@ import {
   readSnapshotText,
   reportProgress,
 } from '../store/index.ts'
+import { apply, applyInput } from './environments.ts'
 import { log } from './log.ts'
-import { readBaseline } from './outputs.ts'
+import { markOf, resolvePlan, which } from './plans.ts'
 import type { RehearsalResult } from './rehearsals.ts'
 import { openLocation, SourceUnreadable } from './sources.ts'
 
@@ -42,16 +61,29 @@ async function surveyWork(job: JobRow, w: Work): Promise<string> {
     statistics: JSON.stringify(found.statistics),
     reading: JSON.stringify(found.reading),
   })
+  await carryRenames(job.projectId, found.structure)
   return JSON.stringify({ hash, summary: surveySummary(found) })
 }
 
+/** What was renamed by a plan is called so in the review, too: rulings move along. */
+async function carryRenames(projectId: string, catalog: Catalog): Promise<void> {
+  await appendToLedger(projectId, 'Pelvok', (entries) => {
+    const lost = new Set(lostSubjects(catalog, entries).map((l) => l.subject))
+    const renames = schemaEditsOf(entries).flatMap((e) => e.edits.flatMap((x) => renameOf(x) ?? []))
+    return { append: renames.filter((r) => lost.has(r.from)).map((r) => ({ kind: 'rebind' as const, ...r, note: null })) }
+  })
+}
+
+const rehearsalInput = z.object({ which: which.default('baseline'), rows: z.boolean().default(false) })
+
 async function rehearsalWork(job: JobRow, w: Work): Promise<string> {
-  const baseline = await readBaseline(job.projectId)
-  if (!baseline) throw new Refusal({ message: 'there is nothing to rehearse yet', detail: 'The project has no survey.', hint: 'Survey the source first.' })
-  if (!baseline.result.ok)
+  const input = rehearsalInput.parse(JSON.parse(job.input))
+  const found = await resolvePlan(job.projectId, input.which)
+  if (!found) throw new Refusal({ message: 'there is nothing to rehearse yet', detail: 'The project has no survey.', hint: 'Survey the source first.' })
+  if (!found.ok)
     throw new Refusal({
-      message: 'there is no baseline to rehearse',
-      detail: `${describePlanProblem(baseline.result.problem)}.`,
+      message: 'there is no plan to rehearse',
+      detail: `${describePlanProblem(found.problem)}.`,
       hint: 'Break a cycle in the source; a schema of another engine has its classes and relationships here, and no migrations yet.',
     })
   const url = process.env['PELVOK_SCRATCH_URL']
@@ -62,9 +94,34 @@ async function rehearsalWork(job: JobRow, w: Work): Promise<string> {
       detail: 'PELVOK_SCRATCH_URL is empty or not a postgresql:// URL.',
       hint: 'Start Pelvok with "npm start", which makes one, or set the variable.',
     })
-  const rehearsal = await rehearse(baseline.result.plan, baseline.project.catalog, server.location, { signal: w.signal, onProgress: w.progress })
-  const result: RehearsalResult = { rehearsal, hash: baseline.project.hash }
+  const { plan, base, expected } = found.resolved
+  const sample = input.rows && base ? await sampleOf(job.projectId, base, plan, w) : null
+  const rehearsal = await rehearse(plan, expected, server.location, { base, sample, signal: w.signal, onProgress: w.progress })
+  const result: RehearsalResult = { rehearsal, mark: markOf(plan) }
   return JSON.stringify(result)
+}
+
+/** Rows of the source, closed under what is declared and what the plan declares. */
+async function sampleOf(projectId: string, base: Catalog, plan: Plan, w: Work): Promise<Sample> {
+  const { location } = await openLocation(projectId)
+  const client = await connect(location)
+  try {
+    return await readSample(client, base, [...declaredLinks(base), ...plannedLinks(plan)], {
+      seed: 1,
+      perTable: 100,
+      atMost: 5000,
+      signal: w.signal,
+      onProgress: (table) => w.progress(`rows of ${table}`, 0, null),
+    })
+  } finally {
+    await client.end().catch(() => {})
+  }
+}
+
+async function applyWork(job: JobRow, w: Work): Promise<string> {
+  const outcome = await apply(job.projectId, applyInput.parse(JSON.parse(job.input)), job.by, w)
+  if (!outcome.ok) throw new Refusal(outcome.wording)
+  return JSON.stringify(outcome.value)
 }
 
 async function rowsWork(job: JobRow, w: Work): Promise<string> {
@@ -82,7 +139,12 @@ async function rowsWork(job: JobRow, w: Work): Promise<string> {
   return JSON.stringify({ hash })
 }
 
-const workOf: Readonly<Record<JobKind, (job: JobRow, w: Work) => Promise<string>>> = { survey: surveyWork, rehearsal: rehearsalWork, rows: rowsWork }
+const workOf: Readonly<Record<JobKind, (job: JobRow, w: Work) => Promise<string>>> = {
+  survey: surveyWork,
+  rehearsal: rehearsalWork,
+  rows: rowsWork,
+  apply: applyWork,
+}
 
 class Refusal extends Error {
   constructor(readonly wording: Wording) {

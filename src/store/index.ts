@@ -1,6 +1,7 @@
 export * from './accounts.ts'
 export * from './jobs.ts'
 export * from './ledger.ts'
+export * from './plans.ts'
 export * from './pool.ts'
 export * from './projects.ts'
 export * from './rows.ts'

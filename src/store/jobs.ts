@@ -1,7 +1,7 @@
 // Jobs: what long work is doing, for whom, and how it ended.
 import { store } from './pool.ts'
 
-export type JobKind = 'survey' | 'rehearsal' | 'rows'
+export type JobKind = 'survey' | 'rehearsal' | 'rows' | 'apply'
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'
 
 export interface JobRow {
@@ -17,20 +17,23 @@ export interface JobRow {
   readonly result: string | null
   /** JSON text of message, detail and hint. */
   readonly error: string | null
+  /** JSON text: which plan, which environment. */
+  readonly input: string
   readonly by: string
   readonly cancelRequested: boolean
   readonly createdAt: Date
   readonly endedAt: Date | null
 }
 
-const columns = `id::int, project_id as "projectId", kind, state, doing, done, total, result, error, by, cancel_requested as "cancelRequested", created_at as "createdAt", ended_at as "endedAt"`
+const columns = `id::int, project_id as "projectId", kind, state, doing, done, total, result, error, input, by, cancel_requested as "cancelRequested", created_at as "createdAt", ended_at as "endedAt"`
 const leaseSeconds = 15
 
-export async function insertJob(projectId: string, kind: JobKind, by: string): Promise<number> {
-  const { rows } = await store().query<{ id: number }>('insert into pelvok.job (project_id, kind, by) values ($1, $2, $3) returning id::int', [
+export async function insertJob(projectId: string, kind: JobKind, by: string, input: string): Promise<number> {
+  const { rows } = await store().query<{ id: number }>('insert into pelvok.job (project_id, kind, by, input) values ($1, $2, $3, $4) returning id::int', [
     projectId,
     kind,
     by,
+    input,
   ])
   return (rows[0] as { id: number }).id
 }

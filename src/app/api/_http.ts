@@ -28,6 +28,17 @@ export async function answer<S extends z.ZodType>(request: Request, schema: S, w
   })
 }
 
+/** A use case's own answer: its value, or its wording as a refusal. */
+export const outcome = <S extends z.ZodType, T>(
+  request: Request,
+  schema: S,
+  work: (input: z.infer<S>) => Promise<{ readonly ok: true; readonly value: T } | { readonly ok: false; readonly wording: Refusal }>,
+): Promise<Response> =>
+  answer(request, schema, async (input) => {
+    const result = await work(input)
+    return result.ok ? Response.json(result.value ?? {}) : refuse(409, result.wording.message, result.wording.hint, result.wording.detail)
+  })
+
 /** Gzipped bytes kept under their hash, which therefore never change; the one who asks unpacks them. Refused with `missing` where there are none. */
 export const immutable = (find: (hash: string) => Promise<Buffer | null>, params: Promise<{ hash: string }>, missing: string): Promise<Response> =>
   guarded(async () => {

@@ -1,15 +1,25 @@
 // A finished rehearsal for people: what the plan's page shows.
 export interface RehearsalView {
   readonly ok: boolean
-  /** Does it speak of the snapshot that is shown now? */
-  readonly current: boolean
   readonly server: string
+  /** Rows it began with; null for structure only. */
+  readonly rows: number | null
   readonly phases: readonly {
     readonly direction: string
     readonly steps: number
     readonly milliseconds: number
     readonly differences: readonly string[]
     readonly allowed: number
+    /** Differences of what the plan says has no way back. */
+    readonly announced: number
+  }[]
+  /** What each step did when it ran the first time; none of a baseline. */
+  readonly steps: readonly {
+    readonly step: number
+    readonly milliseconds: number
+    readonly locks: readonly string[] | null
+    readonly rewritten: readonly string[]
+    readonly differences: readonly string[]
   }[]
   readonly skipped: readonly string[]
   readonly notSupported: readonly string[]

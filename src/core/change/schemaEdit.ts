@@ -1,6 +1,6 @@
 // Changes of the database that a review asks for. They come from people and findings, never from the entity model.
 import { z } from 'zod'
-import { columnText, relationText } from '../catalog/index.ts'
+import { columnsText, columnText, relationText } from '../catalog/index.ts'
 import { relationAddress } from '../catalog/schema.ts'
 
 const name = z.string().trim().min(1).max(63)
@@ -101,4 +101,11 @@ export function touches(e: SchemaEdit): readonly string[] {
   const own = 'columns' in e && e.do !== 'add table' ? e.columns : 'column' in e && typeof e.column === 'string' ? [e.column] : []
   const other = e.do === 'declare reference' ? [relationText(e.target), ...e.targetColumns.map((c) => columnText(relationText(e.target), c))] : []
   return [...(e.do === 'add table' ? [] : [on]), ...own.map((c) => columnText(on, c)), ...other]
+}
+
+/** `from` and `to` of a rename as addresses; null for any other edit. */
+export function renameOf(e: SchemaEdit): { readonly from: string; readonly to: string } | null {
+  if (e.do === 'rename table') return { from: relationText(e.table), to: relationText(e.to) }
+  const column = (name: string) => columnsText((e as EditOf<'rename column'>).table, [name])
+  return e.do === 'rename column' ? { from: column(e.column), to: column(e.to) } : null
 }

@@ -1,4 +1,5 @@
 export * from './changes.ts'
 export * from './drift.ts'
+export type * from './planView.ts'
 export * from './renames.ts'
 export * from './surveyLine.ts'

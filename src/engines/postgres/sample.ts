@@ -1,6 +1,7 @@
 // A bounded, seeded sample of rows that is closed under references: whatever a row refers to is in it as well. Read-only.
 import type pg from 'pg'
 import { type Catalog, type Relation, relationText } from '../../core/catalog/index.ts'
+import type { Plan } from '../../core/change/index.ts'
 import { quoteAddress, quoteIdent } from '../../core/dialect/postgres/index.ts'
 
 /** A reference that the sample is closed under, declared or about to be. */
@@ -45,6 +46,23 @@ export const declaredLinks = (c: Catalog): readonly SampleLink[] =>
       parent: { schema: k.target.schema, name: k.target.table },
       targetColumns: k.target.columns,
     })),
+  )
+
+/** References that a plan makes: what its rows have to meet. */
+export const plannedLinks = (plan: Plan): readonly SampleLink[] =>
+  plan.steps.flatMap((s) =>
+    s.sets.flatMap(([, p]) =>
+      p?.kind === 'reference'
+        ? [
+            {
+              child: p.on,
+              columns: p.value.columns,
+              parent: { schema: p.value.target.schema, name: p.value.target.table },
+              targetColumns: p.value.target.columns,
+            },
+          ]
+        : [],
+    ),
   )
 
 /** Tables larger than this are read by pages at random instead of as a whole. */

@@ -3,7 +3,7 @@ import type { Wording } from './api.ts'
 
 export interface JobView {
   readonly id: number
-  readonly kind: 'survey' | 'rehearsal' | 'rows'
+  readonly kind: 'survey' | 'rehearsal' | 'rows' | 'apply'
   readonly state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'
   readonly doing: string
   readonly done: number

@@ -10,6 +10,8 @@ export interface JobHandle {
   readonly busy: boolean
   readonly wording: Wording | null
   readonly start: () => void
+  /** Start one that has a way in of its own. */
+  readonly startAt: (path: string, body: unknown) => void
   readonly cancel: () => void
 }
 
@@ -34,23 +36,27 @@ export function useJob(projectId: string, kind: JobView['kind'], initial: JobVie
     }
     return () => events.close()
   }, [projectId, kind, router])
-  const start = useCallback(() => {
-    setWording(null)
-    void post<{ id: number }>(`/api/projects/${projectId}/jobs`, { kind }).then((answer) => {
-      if (!answer.ok) setWording(answer.wording)
-      else
-        setJob((now) =>
-          now?.id === answer.value.id
-            ? now
-            : { id: answer.value.id, kind, state: 'waiting', doing: '', done: 0, total: null, cancelRequested: false, error: null },
-        )
-    })
-  }, [projectId, kind])
+  const startAt = useCallback(
+    (path: string, body: unknown) => {
+      setWording(null)
+      void post<{ id: number }>(path, body).then((answer) => {
+        if (!answer.ok) setWording(answer.wording)
+        else
+          setJob((now) =>
+            now?.id === answer.value.id
+              ? now
+              : { id: answer.value.id, kind, state: 'waiting', doing: '', done: 0, total: null, cancelRequested: false, error: null },
+          )
+      })
+    },
+    [kind],
+  )
+  const start = useCallback(() => startAt(`/api/projects/${projectId}/jobs`, { kind }), [startAt, projectId, kind])
   const id = job?.id
   const cancel = useCallback(() => {
     if (id === undefined) return
     setJob((now) => (now ? { ...now, cancelRequested: true } : now))
     void post(`/api/jobs/${id}/cancel`, {})
   }, [id])
-  return { job, busy: job?.state === 'waiting' || job?.state === 'running', wording, start, cancel }
+  return { job, busy: job?.state === 'waiting' || job?.state === 'running', wording, start, startAt, cancel }
 }

@@ -13,6 +13,7 @@ const stages = [
   ['trial', 'Trial'],
   ['code', 'Code'],
   ['plan', 'Plan'],
+  ['watch', 'Watch'],
 ] as const
 
 interface Props {
@@ -34,7 +35,9 @@ interface Props {
 export function ProjectBar({ id, name, hash, open, planned, tried, entries, who }: Props) {
   const path = usePathname()
   const at = path.split('/')[3] ?? ''
-  const shown = stages.filter(([stage]) => stage === 'source' || (open !== null && (stage !== 'plan' || planned) && (stage !== 'trial' || tried)))
+  const shown = stages.filter(
+    ([stage]) => stage === 'source' || (open !== null && ((stage !== 'plan' && stage !== 'watch') || planned) && (stage !== 'trial' || tried)),
+  )
   return (
     <header className="flex h-[46px] shrink-0 items-center gap-4 border-b border-ink px-4">
       <Link href="/" className="font-serif text-xl font-semibold">

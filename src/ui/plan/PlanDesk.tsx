@@ -1,124 +1,234 @@
 'use client'
 
 import Link from 'next/link'
+import { useRouter } from 'next/navigation'
+import { type FormEvent, useState } from 'react'
 import type { RehearsalView } from '../../core/change/index.ts'
+import type { EnvironmentView, PlanDeskView, PlanView } from '../../core/lineage/index.ts'
+import { Complaint } from '../common/Complaint.tsx'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
-import { SourceText } from '../common/SourceText.tsx'
 import { useJob } from '../common/useJob.ts'
+import { useSend } from '../common/useSend.ts'
+import { Changes } from './Changes.tsx'
+import { Checks } from './Checks.tsx'
 import { RehearsalReport } from './RehearsalReport.tsx'
-
-export interface StepLine {
-  readonly number: number
-  readonly kind: string
-  readonly object: string
-  readonly hazards: readonly string[]
-}
+import { StepList } from './StepList.tsx'
+import { StepPane } from './StepPane.tsx'
 
 interface Props {
   readonly projectId: string
-  readonly revision: string
-  readonly steps: readonly StepLine[]
-  readonly notSupported: readonly string[]
-  readonly step: { readonly number: number; readonly object: string; readonly up: string; readonly down: string } | null
+  readonly view: PlanDeskView
+  readonly environments: readonly EnvironmentView[]
+  /** Has the source rows that a rehearsal may take along? */
+  readonly hasRows: boolean
   readonly job: JobView | null
   readonly rehearsal: RehearsalView | null
 }
 
-/** The baseline: hazards first, steps in order with their SQL both ways, and the proof on a scratch database. */
-export function PlanDesk({ projectId, revision, steps, notSupported, step, job, rehearsal }: Props) {
-  const handle = useJob(projectId, 'rehearsal', job)
-  const hazards = steps.filter((s) => s.hazards.length > 0)
+const numbered = (which: PlanDeskView['plans'][number]['which']) => (typeof which === 'number' ? `${String(which).padStart(4, '0')} ` : '')
+
+/** Plans: the steps on the left, hazards and the chosen step in the middle, the schema changes that are asked for on the right. */
+export function PlanDesk({ projectId, view, environments, hasRows, job, rehearsal }: Props) {
+  const { plan } = view
   return (
-    <main className="grid h-full grid-cols-[340px_1fr]">
+    <main className="grid h-full" style={{ gridTemplateColumns: 'clamp(260px,23.4vw,400px) minmax(0,1fr) clamp(300px,27vw,460px)' }}>
       <nav aria-label="Steps" className="flex min-h-0 flex-col border-r border-rule">
-        <div className="border-b border-rule px-4 py-2">
-          <h1 className="text-lg">
-            Baseline <span className="font-sans text-sm font-normal text-soft">{steps.length} steps, one transaction</span>
-          </h1>
-          <p className="text-soft">{revision}</p>
+        <div className="border-b border-rule px-3 py-2">
+          <h1 className="sr-only">Plan</h1>
+          <ul className="flex flex-wrap gap-1" aria-label="Plans">
+            {view.plans.map((p) => (
+              <li key={p.which}>
+                <Link
+                  href={`?plan=${p.which}`}
+                  aria-current={plan?.which === p.which ? 'page' : undefined}
+                  className={`block border px-1.5 ${plan?.which === p.which ? 'border-ink bg-card font-semibold' : 'border-rule text-soft hover:border-ink'}`}
+                >
+                  {numbered(p.which)}
+                  {p.title}
+                </Link>
+              </li>
+            ))}
+          </ul>
+          {plan ? <Counted plan={plan} /> : null}
         </div>
-        <ol className="min-h-0 flex-1 overflow-auto">
-          {steps.map((s) => (
-            <li key={s.number}>
-              <Link
-                href={`?step=${s.number}`}
-                aria-current={s.number === step?.number ? 'step' : undefined}
-                className={`grid grid-cols-[2.4rem_1fr] gap-2 border-l-4 px-2 py-0.5 ${s.number === step?.number ? 'border-ink bg-card font-semibold' : 'border-transparent hover:bg-card'}`}
-              >
-                <span className="text-right text-soft">{s.number}</span>
-                <span className="db truncate" title={s.object}>
-                  {s.hazards.length > 0 ? (
-                    <span className="font-sans font-semibold text-needs" title={s.hazards.join('; ')}>
-                      ▲{' '}
-                    </span>
-                  ) : null}
-                  {s.object}
-                </span>
-              </Link>
-            </li>
-          ))}
-        </ol>
+        {plan ? <StepList steps={plan.steps} which={plan.which} chosen={plan.step?.number ?? null} /> : null}
       </nav>
-      <section className="flex min-h-0 min-w-0 flex-col overflow-auto">
-        <div className="flex items-center gap-3 border-b border-rule px-4 py-2">
-          <button type="button" className="btn btn-sm btn-primary" onClick={handle.start} disabled={handle.busy}>
-            Rehearse on a scratch database
-          </button>
-          <a className="btn btn-sm" href={`/api/projects/${projectId}/baseline.zip`} download>
-            Download the folder
-          </a>
-          <span className="text-soft">up, down and up again; each time the result is surveyed and compared</span>
-        </div>
-        <div className="px-4 py-2">
-          <JobStrip handle={handle} unit="steps" />
-          {rehearsal && !handle.busy ? <RehearsalReport r={rehearsal} /> : null}
-          {notSupported.length > 0 ? (
-            <div className="mt-2 text-needs">
-              <b>{notSupported.length} not supported yet, and so not made:</b>
-              <ul className="db ml-4 list-disc">
-                {notSupported.map((u) => (
-                  <li key={u}>{u}</li>
-                ))}
-              </ul>
-            </div>
-          ) : null}
-          {hazards.length > 0 ? (
-            <div className="mt-2">
-              <b className="text-needs">Hazards</b>
-              <ul className="ml-4 list-disc">
-                {hazards.flatMap((s) =>
-                  s.hazards.map((h) => (
-                    <li key={`${s.number} ${h}`}>
-                      step {s.number}: {h}
-                    </li>
-                  )),
-                )}
-              </ul>
-            </div>
-          ) : null}
-        </div>
-        {step ? (
-          <div className="flex min-h-64 flex-1 flex-col border-t border-rule">
-            <h2 className="db px-4 pt-2 text-base">
-              {step.number}. {step.object}
-            </h2>
-            <SqlPart title="Up" text={step.up} />
-            <SqlPart title="Down" text={step.down === '' ? '-- removed together with what it belongs to' : step.down} />
-          </div>
-        ) : null}
+      <section aria-label="The plan" className="min-h-0 min-w-0 overflow-auto">
+        {view.problem === null ? null : <p className="p-4 font-serif text-lg">{view.problem}</p>}
+        {plan ? <Middle projectId={projectId} plan={plan} view={view} environments={environments} hasRows={hasRows} job={job} rehearsal={rehearsal} /> : null}
       </section>
+      <aside className="min-h-0 overflow-auto border-l border-rule">
+        <Changes projectId={projectId} edits={view.edits} head={view.head} />
+      </aside>
     </main>
   )
 }
 
-function SqlPart({ title, text }: { title: string; text: string }) {
+function Counted({ plan }: { plan: PlanView }) {
+  const transactions = new Set(plan.steps.flatMap((s) => (s.transaction === null ? [] : [s.transaction]))).size
+  const outside = plan.steps.filter((s) => s.transaction === null).length
   return (
-    <div className="px-4 py-1">
-      <h3 className="font-sans text-sm font-semibold text-soft">{title}</h3>
-      <div className="border border-rule">
-        <SourceText text={text} language="sql" label={`${title}, read-only`} numbers={false} />
+    <p className="mt-1 text-soft">
+      {plan.steps.length === 1 ? 'one step' : `${plan.steps.length} steps`}
+      {plan.steps.length > 0
+        ? `, ${transactions === 1 ? 'one transaction' : `${transactions} transactions`}${outside > 0 ? `, ${outside} outside of any` : ''}`
+        : ''}
+      <br />
+      {plan.revision}
+    </p>
+  )
+}
+
+function Middle({
+  projectId,
+  plan,
+  view,
+  environments,
+  hasRows,
+  job,
+  rehearsal,
+}: Omit<Props, 'view'> & { readonly plan: PlanView; readonly view: PlanDeskView }) {
+  const handle = useJob(projectId, 'rehearsal', job)
+  const checks = plan.steps.reduce((n, s) => n + s.checks, 0)
+  if (plan.steps.length === 0)
+    return (
+      <p className="p-4 font-serif text-lg">
+        There is nothing to change{view.plans.length > 2 ? ': what is asked for is in the plans that are kept' : ''}. Ask for a schema change on the right.
+      </p>
+    )
+  const rehearse = (rows: boolean) => handle.startAt(`/api/projects/${projectId}/rehearse`, { which: plan.which, rows })
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-2 border-b border-rule px-4 py-2">
+        <button type="button" className="btn btn-sm btn-primary" onClick={() => rehearse(false)} disabled={handle.busy}>
+          Rehearse on a scratch database
+        </button>
+        {hasRows && plan.which !== 'baseline' && plan.which !== 1 ? (
+          <button type="button" className="btn btn-sm" onClick={() => rehearse(true)} disabled={handle.busy}>
+            Rehearse with rows
+          </button>
+        ) : null}
+        <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.zip?which=${plan.which}`} download>
+          Download the folder
+        </a>
+        <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.md?which=${plan.which}`} download>
+          Text for a pull request
+        </a>
       </div>
-    </div>
+      <div className="px-4 py-2">
+        <Keep projectId={projectId} plan={plan} hasBaseline={view.plans.some((p) => typeof p.which === 'number')} />
+        <JobStrip handle={handle} unit="steps" />
+        {rehearsal && !handle.busy ? <RehearsalReport r={rehearsal} /> : null}
+        <Told plan={plan} />
+        <Checks key={plan.mark} projectId={projectId} which={plan.which} count={checks} environments={environments} head={view.head} />
+      </div>
+      {plan.step ? (
+        <StepPane projectId={projectId} plan={plan} step={plan.step} about={plan.steps.find((s) => s.number === plan.step?.number) ?? null} />
+      ) : null}
+      <Difference plan={plan} />
+    </>
+  )
+}
+
+/** Hazards, the grave ones first, and what is left as it is. */
+function Told({ plan }: { plan: PlanView }) {
+  const hazards = plan.steps
+    .flatMap((s) => s.hazards.map((h) => ({ ...h, step: s.number })))
+    .sort((a, b) => Number(b.grave) - Number(a.grave) || a.step - b.step)
+  return (
+    <>
+      {hazards.length > 0 ? (
+        <div className="mt-2">
+          <h2 className="font-sans text-sm font-semibold text-needs">Hazards</h2>
+          <ul>
+            {hazards.map((h) => (
+              <li key={`${h.step} ${h.says}`} className={`ml-1 ${h.grave ? 'font-semibold' : ''}`} title={h.source}>
+                <span className="text-needs">{h.grave ? '▲' : '△'}</span>{' '}
+                <Link className="link link-hover" href={`?plan=${plan.which}&step=${h.step}`}>
+                  step {h.step}
+                </Link>
+                : {h.says}
+              </li>
+            ))}
+          </ul>
+        </div>
+      ) : null}
+      {plan.doubts.map((d) => (
+        <p key={d.from} className="mt-2 border-l-4 border-needs bg-card px-3 py-1">
+          <b>Is it a rename?</b> <span className="db">{d.from}</span> is dropped and <span className="db">{d.to}</span> is made, and they are alike: {d.because}
+          . Rows stay only where a rename is asked for.
+        </p>
+      ))}
+      {[...plan.leaves, ...plan.notSupported.map((u) => `not supported yet, and so not made: ${u}`)].map((l) => (
+        <p key={l} className="mt-1 text-soft">
+          Stays: {l}.
+        </p>
+      ))}
+    </>
+  )
+}
+
+function Keep({ projectId, plan, hasBaseline }: { projectId: string; plan: PlanView; hasBaseline: boolean }) {
+  const router = useRouter()
+  const { wording, busy, send } = useSend()
+  const [title, setTitle] = useState(plan.which === 'baseline' ? 'baseline' : '')
+  if (typeof plan.which === 'number')
+    return (
+      <p className="mb-1 text-soft">
+        Kept as {String(plan.which).padStart(4, '0')}. It is adopted or applied under{' '}
+        <Link className="link" href={`/p/${projectId}/watch`}>
+          Watch
+        </Link>
+        .
+      </p>
+    )
+  if (plan.which === 'draft' && !hasBaseline)
+    return <p className="mb-1 text-soft">Keep the baseline first: environments that have the schema already adopt it, and this one follows it.</p>
+  const keep = (event: FormEvent) => {
+    event.preventDefault()
+    void send<{ number: number }>(`/api/projects/${projectId}/plans`, { which: plan.which, title }).then((kept) => kept && router.push(`?plan=${kept.number}`))
+  }
+  return (
+    <form onSubmit={keep} className="mb-1 flex flex-wrap items-center gap-2" aria-label="Keep this plan">
+      <input
+        aria-label="Title of the plan"
+        placeholder="Title of the plan"
+        className="input input-sm w-64"
+        maxLength={80}
+        required
+        value={title}
+        onChange={(e) => setTitle(e.target.value)}
+      />
+      <button type="submit" className="btn btn-sm" disabled={busy}>
+        Keep it under the next number
+      </button>
+      {wording ? <Complaint wording={wording} /> : null}
+    </form>
+  )
+}
+
+/** The difference of the catalogs, object by object. */
+function Difference({ plan }: { plan: PlanView }) {
+  if (plan.changes.length === 0) return null
+  return (
+    <section aria-label="What changes in the catalog" className="border-t border-rule px-4 py-2">
+      <h2 className="font-sans text-sm font-semibold">What changes in the catalog</h2>
+      <ul>
+        {plan.changes.map((c) => (
+          <li key={c.object} className="mt-1">
+            <span className="db">{c.object}</span> is {c.what}
+            <ul className="ml-4">
+              {c.fields.map((f) => (
+                <li key={f.field} className="break-words">
+                  <span className="text-soft">{f.field}:</span> <span className="db">{f.was ?? 'nothing'}</span> →{' '}
+                  <span className="db">{f.is ?? 'nothing'}</span>
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }

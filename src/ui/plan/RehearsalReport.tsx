@@ -1,34 +1,43 @@
 import type { RehearsalView } from '../../core/change/index.ts'
 
+const ended = (direction: string) =>
+  ({ before: 'the schema it begins with', up: 'equal to the plan', down: 'as before', 'up again': 'equal to the plan' })[direction] ?? 'equal'
+
 /** What a rehearsal proved, or what it found. */
 export function RehearsalReport({ r }: { r: RehearsalView }) {
+  const locked = r.steps.flatMap((s) => (s.locks ?? []).map((l) => `step ${s.step}: ${l}`))
+  const wrong = r.steps.flatMap((s) => s.differences.map((d) => `after step ${s.step}: ${d}`))
+  const rewritten = r.steps.flatMap((s) => s.rewritten.map((x) => `step ${s.step}: ${x}`))
   return (
     <section aria-label="Rehearsal" className={`border-l-4 bg-card px-3 py-2 ${r.ok ? 'border-settled' : 'border-needs'}`}>
       <p className={`font-serif text-base font-semibold ${r.ok ? 'text-settled' : 'text-needs'}`}>
         {r.ok ? 'Proven' : 'Not proven'} on {r.server}
-        {r.current ? '' : ': of an earlier snapshot'}
+        {r.rows === null ? '' : `, with ${r.rows.toLocaleString('en')} rows`}
       </p>
       <ul>
         {r.phases.map((p) => (
           <li key={p.direction}>
-            {p.direction}: {p.steps} steps in {p.milliseconds} ms,{' '}
-            {p.differences.length === 0 ? (p.direction === 'down' ? 'nothing left' : 'equal to the snapshot') : `${p.differences.length} differences`}
+            {p.direction}: {p.steps} steps in {p.milliseconds} ms, {p.differences.length === 0 ? ended(p.direction) : `${p.differences.length} differences`}
             {p.allowed > 0 ? <span className="text-soft"> but for {p.allowed} texts that the server prints in its own way</span> : null}
-            <ul className="db ml-4 list-disc text-needs">
-              {p.differences.map((d) => (
-                <li key={d}>{d}</li>
-              ))}
-            </ul>
+            {p.announced > 0 ? <span className="text-soft"> but for {p.announced} that the plan says have no way back</span> : null}
+            <Lines list={p.differences} />
           </li>
         ))}
       </ul>
-      {r.skipped.length > 0 ? (
-        <ul className="db ml-4 list-disc text-needs">
-          {r.skipped.map((s) => (
-            <li key={s}>skipped {s}</li>
-          ))}
-        </ul>
+      <Lines list={wrong} />
+      {r.steps.length > 0 ? (
+        <details className="mt-1">
+          <summary className="cursor-pointer text-soft">
+            Seen while it ran: {locked.length} locks, {rewritten.length} relations written anew
+          </summary>
+          <ul className="db ml-4 list-disc">
+            {[...locked, ...rewritten.map((x) => `${x} written anew`)].map((x) => (
+              <li key={x}>{x}</li>
+            ))}
+          </ul>
+        </details>
       ) : null}
+      <Lines list={r.skipped.map((s) => `skipped ${s}`)} />
       {r.failure ? (
         <div className="mt-1 text-needs">
           <p>
@@ -38,5 +47,16 @@ export function RehearsalReport({ r }: { r: RehearsalView }) {
         </div>
       ) : null}
     </section>
+  )
+}
+
+function Lines({ list }: { list: readonly string[] }) {
+  if (list.length === 0) return null
+  return (
+    <ul className="db ml-4 list-disc text-needs">
+      {list.map((d) => (
+        <li key={d}>{d}</li>
+      ))}
+    </ul>
   )
 }

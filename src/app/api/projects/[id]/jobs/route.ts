@@ -4,7 +4,7 @@ import { findProject } from '../../../../../server/projects.ts'
 import { identity } from '../../../../_identity.ts'
 import { answer, refuse } from '../../../_http.ts'
 
-const input = z.strictObject({ kind: z.enum(['survey', 'rehearsal', 'rows']) })
+const input = z.strictObject({ kind: z.enum(['survey', 'rows']) })
 
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
   answer(request, input, async ({ kind }) => {

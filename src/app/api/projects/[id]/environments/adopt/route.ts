@@ -1,0 +1,7 @@
+import { adopt, adoptInput } from '../../../../../../server/environments.ts'
+import { identity } from '../../../../../_identity.ts'
+import { outcome } from '../../../../_http.ts'
+
+/** Record a plan as applied where its schema is there already; nothing runs. */
+export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
+  outcome(request, adoptInput, async (input) => adopt((await params).id, input, (await identity()).name))

@@ -1,0 +1,105 @@
+// What the pages of plans and environments show, as data.
+import type { Catalog } from '../catalog/index.ts'
+import type { ObjectChange } from './changes.ts'
+import type { DriftItem } from './drift.ts'
+import type { RenameDoubt } from './renames.ts'
+
+/** Which plan: the baseline while it is not kept, what is not planned yet, or a kept one by its number. */
+export type Which = 'baseline' | 'draft' | number
+export interface HazardView {
+  readonly says: string
+  readonly source: string
+  readonly grave: boolean
+}
+
+export interface StepView {
+  readonly number: number
+  readonly object: string
+  readonly says: string
+  readonly hazards: readonly HazardView[]
+  readonly locks: readonly { readonly relation: string; readonly mode: string; readonly size: string }[]
+  readonly transaction: number | null
+  readonly checks: number
+}
+
+export interface EditView {
+  readonly seq: number
+  readonly by: string
+  readonly parts: readonly { readonly says: string; readonly is: 'planned' | 'there' | 'refused'; readonly because: string }[]
+}
+
+export interface PlanView {
+  readonly which: Which
+  readonly title: string
+  readonly steps: readonly StepView[]
+  readonly step: { readonly number: number; readonly object: string; readonly says: string; readonly up: string; readonly down: string } | null
+  readonly leaves: readonly string[]
+  readonly notSupported: readonly string[]
+  readonly changes: readonly ObjectChange[]
+  readonly doubts: readonly RenameDoubt[]
+  readonly revision: string
+  /** Tells one plan's text from another's: which a rehearsal was of. */
+  readonly mark: string
+}
+
+export interface PlanDeskView {
+  readonly problem: string | null
+  readonly plan: PlanView | null
+  readonly plans: readonly { readonly which: Which; readonly title: string; readonly steps: number | null }[]
+  readonly edits: readonly EditView[]
+  /** Of the ledger. */
+  readonly head: number
+  readonly dialect: Catalog['dialect']
+}
+
+export interface EditPreview {
+  readonly parts: EditView['parts']
+  readonly steps: readonly string[]
+  readonly hazards: readonly string[]
+}
+
+export interface PlanStateView {
+  readonly number: number
+  readonly name: string
+  readonly state: 'applied' | 'adopted' | 'part' | 'not applied' | 'changed' | 'other plan' | 'unknown here'
+  readonly done: number
+  readonly steps: number
+  readonly at: string | null
+  readonly by: string | null
+}
+
+export interface OverlookedView {
+  readonly id: number
+  readonly object: string
+  readonly field: string
+  readonly reason: string
+  readonly by: string
+}
+
+export interface EnvironmentView {
+  readonly id: number
+  readonly name: string
+  readonly kind: 'development' | 'preview' | 'production'
+  readonly protected: boolean
+  readonly label: string
+  /** Null where it was not looked at yet. */
+  readonly status: readonly PlanStateView[] | null
+  readonly drift: readonly DriftItem[] | null
+  readonly overlooked: readonly OverlookedView[]
+  /** ISO 8601, UTC. */
+  readonly watchedAt: string | null
+}
+
+/** One answer to a pre-check, as people read it. */
+export interface CheckView {
+  readonly step: number
+  readonly object: string
+  readonly id: string
+  readonly asks: string
+  readonly count: number | null
+  readonly said: string | null
+  readonly columns: readonly string[]
+  readonly rows: readonly (readonly (string | null)[])[]
+  readonly cleaning: string | null
+  readonly cleaningSays: string | null
+}
