@@ -38,8 +38,8 @@ cluster_start test 8>&-
 trap finish EXIT
 trap 'exit 130' INT
 trap 'exit 143' TERM
-# Each run begins with an empty store; the demo database is only read and stays.
-admin postgres -c 'drop database if exists pelvok_store with (force)'
+# Each run begins with an empty store; the demo database is only read and stays, the one for trying plans on is made anew.
+admin postgres -c 'drop database if exists pelvok_store with (force)' -c 'drop database if exists fennmoor_preview with (force)'
 rm -f .pelvok/test.key
 prepare_store test
 prepare_demo test

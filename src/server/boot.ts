@@ -1,7 +1,7 @@
 // Before the first request: migrate the store, and make the demo project where it is missing. Run by scripts/start.sh and the tests.
 import pg from 'pg'
-import { applyMigrations, describeLocation, parseUrl } from '../engines/postgres/index.ts'
-import { closeStore, findSource, insertProject, listAccounts, listProjects, updateSource } from '../store/index.ts'
+import { applyMigrations, describeLocation, type Location, parseUrl } from '../engines/postgres/index.ts'
+import { closeStore, findSource, insertEnvironment, insertProject, listAccounts, listProjects, moveEnvironment, updateSource } from '../store/index.ts'
 import start from '../store/migrations/0001-start.sql'
 import rows from '../store/migrations/0002-rows.sql'
 import visits from '../store/migrations/0003-visits.sql'
@@ -41,9 +41,19 @@ async function makeDemo(): Promise<void> {
   const demo = projects.find((p) => p.createdBy === maker)
   const source = demo ? await findSource(demo.id) : null
   if (source && source.label !== label) await updateSource(source.id, label, location, password)
+  const preview = parseUrl(process.env['PELVOK_DEMO_PREVIEW_URL'] ?? '')
+  if (demo && preview.ok) await followPreview(demo.id, preview.location)
   if (projects.length > 0) return
   const id = await insertProject({ name: process.env['PELVOK_DEMO_NAME'] ?? 'Demo', by: maker, kind: 'postgresql', label, location, secret: password })
+  if (preview.ok) await followPreview(id, preview.location)
   await startJob(id, 'survey', maker)
+}
+
+/** The demo's database for trying plans on, as an environment; it follows its server to another port. */
+async function followPreview(projectId: string, { password, ...location }: Location): Promise<void> {
+  const label = describeLocation({ ...location, password: null })
+  const added = await insertEnvironment(projectId, { name: 'preview', kind: 'preview', protected: false, label, location }, password, maker)
+  if (!added) await moveEnvironment(projectId, 'preview', maker, { label, location }, password)
 }
 
 /** Listening beyond this machine needs somebody who can sign in. */

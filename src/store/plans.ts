@@ -106,6 +106,24 @@ export async function insertEnvironment(
   return rowCount === 1
 }
 
+/** Give an environment that `by` made another location, where its server moved; one that somebody else made stays. */
+export async function moveEnvironment(
+  projectId: string,
+  name: string,
+  by: string,
+  e: Pick<EnvironmentRow, 'label' | 'location'>,
+  secret: string | null,
+): Promise<void> {
+  await store().query('update pelvok.environment set label = $4, location = $5, secret = $6 where project_id = $1 and name = $2 and by = $3', [
+    projectId,
+    name,
+    by,
+    e.label,
+    JSON.stringify(e.location),
+    secret === null ? null : seal(secret),
+  ])
+}
+
 export async function deleteEnvironment(projectId: string, id: number): Promise<void> {
   await store().query('delete from pelvok.environment where project_id = $1 and id = $2', [projectId, id])
 }

@@ -35,6 +35,7 @@ export async function ownApp(env: Readonly<Record<string, string>> = {}): Promis
     DATABASE_URL: store.url,
     PELVOK_KEY_FILE: join(dir, 'key'),
     PELVOK_DEMO_URL: '',
+    PELVOK_DEMO_PREVIEW_URL: '',
     NEXT_TELEMETRY_DISABLED: '1',
     NODE_ENV: 'production' as const,
     ...more,

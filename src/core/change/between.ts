@@ -192,10 +192,7 @@ function cleaned(list: readonly Change[], cleanings: NonNullable<ChangeOptions['
         up: {
           sql: [k.sql],
           locks: [],
-          hazards: [
-            { code: 'loses-data', object: `rows before ${c.object}`, what: k.says },
-            { code: 'no-way-back', object: `rows before ${c.object}`, because: 'what the rows held is not kept' },
-          ],
+          hazards: [{ code: 'no-way-back', object: `rows before ${c.object}`, because: `${k.says}, and what was there is not kept` }],
         },
         down: [],
         running: 'alone',

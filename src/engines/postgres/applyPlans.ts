@@ -28,6 +28,8 @@ export type ApplyRefusal =
   /** The database is not what the plan begins with, or not what it should have become. */
   | { readonly code: 'differs'; readonly number: number; readonly name: string; readonly differences: readonly Difference[] }
   | { readonly code: 'busy' }
+  /** The role may not make the journal's schema. */
+  | { readonly code: 'no journal'; readonly user: string; readonly database: string }
   /** Taking back would lose what nothing brings back. */
   | {
       readonly code: 'no way back'
@@ -129,6 +131,16 @@ async function withLease<T>(l: Location, o: ApplyOptions, work: (client: pg.Clie
   } finally {
     await client.query('select pg_catalog.pg_advisory_unlock($1)', [lockKey]).catch(() => {})
     await client.end().catch(() => {})
+  }
+}
+
+async function journalIn(client: pg.Client, l: Location): Promise<void> {
+  try {
+    await makeJournal(client)
+  } catch (error) {
+    await client.query('rollback').catch(() => {})
+    if ((error as { code?: string }).code === '42501') throw new Refused({ code: 'no journal', user: l.user, database: l.database })
+    throw error
   }
 }
 
@@ -284,7 +296,7 @@ export async function applyPlans(l: Location, plans: readonly AppliedPlan[], o: 
   const ran: ApplyReport['ran'][number][] = []
   try {
     await withLease(l, o, async (client) => {
-      await makeJournal(client)
+      await journalIn(client, l)
       const journal = new Map((await readJournal(client)).map((j) => [j.number, j]))
       against(plans, [...journal.values()])
       const by = o.by ?? who()
@@ -399,7 +411,7 @@ export async function adoptPlan(l: Location, p: AppliedPlan, o: ApplyOptions = {
       against([p, ...journal.filter((j) => j.number !== p.number).map((j) => ({ ...p, number: j.number, name: j.name, up: j.up, down: j.down }))], journal)
       const found = await differences(client, p.expected)
       if (found.length > 0) throw new Refused({ code: 'differs', number: p.number, name: p.name, differences: found })
-      await makeJournal(client)
+      await journalIn(client, l)
       const before = journal.find((j) => j.number === p.number)
       await notePlan(client, p)
       for (const s of p.plan.steps)

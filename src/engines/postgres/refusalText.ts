@@ -50,6 +50,12 @@ export function describeApplyRefusal(r: ApplyRefusal, now?: { readonly up: strin
       }
     case 'busy':
       return { message: 'another process is applying plans to this database', detail: 'It has been waited for.', hint: 'Try again when it has finished.' }
+    case 'no journal':
+      return {
+        message: `"${r.user}" may not change "${r.database}"`,
+        detail: 'What is applied is written down there, in a schema of its own, and this role may make none.',
+        hint: 'Give the environment a role that owns the schema, or GRANT CREATE ON DATABASE to this one.',
+      }
     case 'no way back':
       return {
         message: `plan ${r.number} has steps without a way back`,

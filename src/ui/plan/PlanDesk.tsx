@@ -113,7 +113,7 @@ function Middle({
           Download the folder
         </a>
         <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.md?which=${plan.which}`} download>
-          Text for a pull request
+          As text
         </a>
       </div>
       <div className="px-4 py-2">

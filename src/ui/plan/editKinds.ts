@@ -22,8 +22,8 @@ export interface EditKind {
 const text = (name: string, label: string, hint: string, optional = false): Field => ({ name, label, kind: 'text', hint, optional })
 const table = text('table', 'Table', 'schema.table')
 const column = text('column', 'Column', 'its name')
-const columns = text('columns', 'Columns', 'one, or several with commas')
-const ownName = text('name', 'Name', 'made up where it is empty', true)
+const columns = text('columns', 'Columns', 'a, b')
+const ownName = text('name', 'Name', 'made up', true)
 const type = text('type', 'Type', 'bigint, numeric(12,2), text')
 
 const address = (t: string | undefined) => {
@@ -83,7 +83,7 @@ export const editKinds = {
       columns,
       text('target', 'Refers to', 'schema.table'),
       text('targetColumns', 'Its columns', 'its key'),
-      { name: 'onDelete', label: 'When the row referred to is deleted', kind: 'action', hint: '' },
+      { name: 'onDelete', label: 'On delete', kind: 'action', hint: '' },
       ownName,
     ],
     edit: (v) => {
