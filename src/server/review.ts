@@ -3,9 +3,10 @@ import { promisify } from 'node:util'
 import { gzip, type ZlibOptions } from 'node:zlib'
 import { z } from 'zod'
 import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
+import { withSchemaEdits } from '../core/change/index.ts'
 import { inferenceVersion } from '../core/infer/index.ts'
 import { keptWith } from '../core/memo/memo.ts'
-import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, settling } from '../core/model/index.ts'
+import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, schemaEditsOf, settling } from '../core/model/index.ts'
 import { findingsKey, namingProblem, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
 import { evidenceHash, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
@@ -122,12 +123,26 @@ export async function appendEntries(projectId: string, input: z.infer<typeof rul
     }
     const unknown = input.entries.find((body) => body.kind === 'rebind' && body.to !== null && !isThere(base.whole, body.to))
     if (unknown?.kind === 'rebind') return { refuse: { reason: 'subject', message: `there is no ${unknown.to} in this snapshot` } }
+    const impossible = schemaEditProblem(base.whole, entries, input.entries)
+    if (impossible !== null) return { refuse: { reason: 'subject', message: impossible } }
     const scoped = input.entries.flatMap((body) => (body.kind === 'scope' ? body.edits : []))
     const outside = scopeProblem(base.whole, scoped)
     if (outside !== null) return { refuse: { reason: 'subject', message: outside } }
     const message = namingProblem(reviewBase(base.whole, entries, base), survey.hash, entries, input.entries)
     return message === null ? { append: input.entries } : { refuse: { reason: 'name', message } }
   })
+}
+
+/** The first schema edit that cannot be carried out beside those in force; null where all can. */
+function schemaEditProblem(catalog: Catalog, entries: readonly LedgerEntry[], bodies: z.infer<typeof ruleInput>['entries']): string | null {
+  const edits = bodies.flatMap((b) => (b.kind === 'schema-edit' ? b.edits : []))
+  if (edits.length === 0) return null
+  const now = withSchemaEdits(
+    catalog,
+    schemaEditsOf(entries).flatMap((e) => e.edits),
+  ).catalog
+  const refused = withSchemaEdits(now, edits).outcomes.find((o) => o.is === 'refused')
+  return refused?.is === 'refused' ? `this schema change is not possible: ${refused.because}` : null
 }
 
 function isThere(catalog: Catalog, address: string): boolean {

@@ -37,6 +37,7 @@ import { sayWithoutRelationship } from './docket.ts'
 import { entryText } from './entryText.ts'
 import { type Load, type Look, loadsOf, looksOf } from './looks.ts'
 import type { Review } from './review.ts'
+import { type SchemaProposal, schemaProposals } from './schemaProposals.ts'
 import { cascadeOf, type Side, sidesOf } from './sides.ts'
 
 /** A name that can be edited in place, and the facet an edit of it sets. */
@@ -108,6 +109,8 @@ export interface Detail {
   readonly reject: EntryBody | null
   /** Can a ruling change the model? What is only remarkable about the structure is kept, and changes nothing. */
   readonly bites: boolean
+  /** What the database could be changed to; never done by a ruling. */
+  readonly schema: readonly SchemaProposal[]
   /** Who was asked what, while nobody has ruled since. */
   /** What can be said against the database, or taken back: that there is at most one, that there always is one. */
   readonly claims: readonly Claim[]
@@ -177,6 +180,7 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
         ? ruling(finding, 'reject', rejection, null)
         : null,
     bites: finding.kind !== 'structure' || finding.alternatives.some((a) => a.edits.length > 0),
+    schema: schemaProposals(finding, relationship ?? null, catalog, entries),
     alike: alikeCount(finding, r),
     claims: claimsOf(finding, relationship ?? null, r),
     asked: openQuestions(entries).get(finding.id) ?? null,

@@ -10,6 +10,7 @@ import { ClaimForm } from './ClaimForm.tsx'
 import { Looks, QueryBox, type RunLook } from './Looks.tsx'
 import { Note } from './Note.tsx'
 import { NounInput } from './NounInput.tsx'
+import { SchemaChange } from './SchemaChange.tsx'
 import { SideBySide } from './SideBySide.tsx'
 import { StatusWord, stateWord } from './Status.tsx'
 
@@ -63,6 +64,7 @@ function EvidenceOf(p: OfProps) {
       </p>
       {detail.kind === 'structure' ? detail.names.map((n) => <TypeName key={nameKey(n)} {...p} name={n} />) : null}
       <Rulings {...p} />
+      <SchemaChange proposals={detail.schema} onAppend={p.onAppend} />
       {detail.choices.map((c) => (
         <Choice
           key={`${detail.id} ${c.key}`}

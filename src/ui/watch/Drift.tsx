@@ -25,7 +25,7 @@ export function Drift({ projectId, environment: e }: { projectId: string; enviro
         <>
           <p className="text-needs">
             ▲ {e.drift.length === 1 ? 'One difference' : `${e.drift.length} differences`}.{' '}
-            <a className="link" href={`/api/projects/${projectId}/environments/${e.id}/repair.sql`} download>
+            <a className="link" href={`/api/projects/${projectId}/environments/${e.id}/repair`} download>
               SQL that plans {e.drift.length === 1 ? 'it' : 'them'} away
             </a>{' '}
             ·{' '}

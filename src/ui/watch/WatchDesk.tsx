@@ -134,6 +134,7 @@ interface CellProps {
 function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
   const { wording, busy, send } = useSend()
   const [typed, setTyped] = useState('')
+  const [loss, setLoss] = useState(false)
   const own = e.status?.find((s) => s.number === plan.number)
   if (!own) return <span className="text-soft">not looked at yet</span>
   const is = (n: number) => e.status?.find((s) => s.number === n)?.state
@@ -181,14 +182,19 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
           </button>
         ) : null}
         {last && own.state === 'applied' ? (
-          <button
-            type="button"
-            className="btn btn-xs"
-            disabled={off}
-            onClick={() => handle.startAt(`${at}/apply`, { environment: e.id, number: plan.number - 1, direction: 'down', acceptLoss: false, typed })}
-          >
-            Take back
-          </button>
+          <>
+            <button
+              type="button"
+              className="btn btn-xs"
+              disabled={off}
+              onClick={() => handle.startAt(`${at}/apply`, { environment: e.id, number: plan.number - 1, direction: 'down', acceptLoss: loss, typed })}
+            >
+              Take back
+            </button>
+            <label className="flex items-center gap-1 text-[0.9em] text-soft">
+              <input type="checkbox" className="checkbox checkbox-xs" checked={loss} onChange={(x) => setLoss(x.target.checked)} /> also what has no way back
+            </label>
+          </>
         ) : null}
       </p>
       {wording ? <Complaint wording={wording} /> : null}
