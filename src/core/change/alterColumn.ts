@@ -160,7 +160,7 @@ function nullSteps(a: PartOf<'column'>, nullable: boolean, g: Ground): readonly 
       says: 'rows that are there already are checked for null',
       up: work(
         [`${alter} VALIDATE CONSTRAINT ${pg.quoteIdent(name)};`],
-        [lock(a.on, 'share update exclusive')],
+        exclusive.map((l) => ({ ...l, mode: 'share update exclusive' as const })),
         [{ code: 'reads-all', object: pg.quoteAddress(a.on), because: 'the check is tested on every row; reading and writing go on' }],
       ),
       down: [],

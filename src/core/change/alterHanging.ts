@@ -1,7 +1,7 @@
 // What hangs on a table, changed in place: keys, indexes, references, checks, policies, triggers, rules.
 import type { ForeignKey, Index, KeyConstraint, Relation, RelationAddress, Trigger } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
-import { type Alteration, attachedUnder, comment, inPlace, lock, reaching, within } from './alteration.ts'
+import { type Alteration, attachedUnder, comment, descendantsOf, inPlace, lock, reaching, within } from './alteration.ts'
 import type { Ground } from './needs.ts'
 import { type HangingPart, keyOf, type PartOf } from './parts.ts'
 import { work } from './statements.ts'
@@ -163,7 +163,7 @@ export function validateCheck(to: PartOf<'check'>, g: Ground, down: readonly str
     says: 'rows that are there already are checked',
     up: work(
       [`${pg.alterTable(to.on)} VALIDATE CONSTRAINT ${pg.quoteIdent(to.value.name)};`],
-      [lock(to.on, 'share update exclusive')],
+      [to.on, ...descendantsOf(to.on, g)].map((t) => lock(t, 'share update exclusive')),
       [{ code: 'reads-all', object: pg.quoteAddress(to.on), because: 'the check is tested on every row; reading and writing go on' }],
     ),
     down,

@@ -36,7 +36,7 @@ export function alterEnum(a: PartOf<'enum'>, b: PartOf<'enum'>): readonly Altera
         kind: 'type',
         says: `gets the value ${pg.quoteLiteral(label)}`,
         up: work(
-          [`ALTER TYPE ${type} ADD VALUE ${pg.quoteLiteral(label)}${place};`],
+          [`ALTER TYPE ${type} ADD VALUE IF NOT EXISTS ${pg.quoteLiteral(label)}${place};`],
           [],
           [{ code: 'no-way-back', object: partText(a), because: 'a value cannot be taken out of an enumerated type again' }],
         ),

@@ -155,7 +155,7 @@ function droppedNeeds(a: Part, m: Making): readonly string[] {
   const inside =
     a.kind === 'table' || a.kind === 'view'
       ? m.statuses.of.get(keyOf(a))?.what === 'drop'
-        ? hangingOn(m.ga, a.value)
+        ? hangingOn(m.ga, a.value).filter((p) => p.kind !== 'reference')
         : []
       : a.kind === 'column'
         ? [m.ga.parts.get(hangingKey('default', a.on, a.value.name))].filter((p) => p !== undefined)

@@ -70,7 +70,7 @@ function dropColumn(a: PartOf<'column'>, up: Work, says: string, rank: number, m
   const default_ = m.ga.parts.get(hangingKey('default', a.on, a.value.name)) as PartOf<'default'> | undefined
   // Its rows cannot get back what a required column needs.
   const emptied = !a.value.nullable && !default_ && !a.value.generated && !a.value.identity
-  const back = addColumn(emptied ? { ...a, value: { ...a.value, nullable: true } } : a, r, default_ ?? null)
+  const back = addColumn(emptied ? { ...a, value: { ...a.value, nullable: true } } : a, r, default_ ?? null, m.ga)
   const hazards: readonly Hazard[] = emptied
     ? [{ code: 'no-way-back', object: partText(a), because: 'on the way back it comes empty, and so accepts null' }]
     : []

@@ -129,7 +129,7 @@ function newColumn(b: PartOf<'column'>, says: string, m: Making): Change {
   const default_ = m.gb.parts.get(hangingKey('default', b.on, b.value.name)) as PartOf<'default'> | undefined
   const place = (m.added.get(keyOf(b)) ?? 0) + 100_000
   const own = { ...b, place }
-  const up = addColumn(own, r, default_ ?? null)
+  const up = addColumn(own, r, default_ ?? null, m.gb)
   const required = !b.value.nullable && !default_ && !b.value.identity && !b.value.generated
   const children = descendantsOf(b.on, m.gb).flatMap((c) => {
     const on = { schema: c.schema, name: c.name }

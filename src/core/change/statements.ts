@@ -22,6 +22,12 @@ const lock = (a: RelationAddress, mode: LockMode): Lock => ({ relation: pg.quote
 export const work = (sql: readonly string[], locks: readonly Lock[] = [], hazards: readonly Hazard[] = []): Work => ({ sql, locks, hazards })
 const exclusive = (a: RelationAddress) => [lock(a, 'access exclusive')]
 
+/** The table with its partitions and children: a command without ONLY reaches them all. */
+const family = (on: RelationAddress, g: Ground, mode: LockMode = 'access exclusive'): readonly Lock[] => [
+  lock(on, mode),
+  ...g.childrenOf(on).flatMap((r) => family(r, g, mode)),
+]
+
 const targetOf = (p: PartOf<'reference'>) => ({ schema: p.value.target.schema, name: p.value.target.table })
 const indexAddress = (on: RelationAddress, name: string) => pg.quoteAddress({ schema: on.schema, name })
 const constraintOn = (on: RelationAddress, name: string) => `CONSTRAINT ${pg.quoteIdent(name)} ON ${pg.quoteAddress(on)}`
@@ -161,7 +167,7 @@ function makeHanging(p: HangingPart, g: Ground, _: unknown): Work {
   const alter = pg.alterTable(p.on)
   switch (p.kind) {
     case 'column':
-      return addColumn(p, r, null)
+      return addColumn(p, r, null, g)
     case 'default':
       return work(
         [
@@ -171,16 +177,16 @@ function makeHanging(p: HangingPart, g: Ground, _: unknown): Work {
       )
     case 'primary key':
     case 'unique':
-      return addKey(p, r)
+      return addKey(p, r, g)
     case 'reference':
       return work(
         [pg.addForeignKey(r, p.value), ...pg.partComment('CONSTRAINT', r, p.value)],
-        [lock(r, 'share row exclusive'), lock(targetOf(p), 'share row exclusive')],
+        [...family(r, g, 'share row exclusive'), ...family(targetOf(p), g, 'share row exclusive')],
       )
     case 'check':
       return work(
         [`${alter} ADD ${pg.checkClause(p.value)};`, ...pg.partComment('CONSTRAINT', r, p.value)],
-        exclusive(r),
+        p.value.inheritable ? family(r, g) : exclusive(r),
         p.value.validated ? [{ code: 'reads-all', object: pg.quoteAddress(r), because: `check ${p.value.name} is tested on every row` }] : [],
       )
     case 'index':
@@ -195,7 +201,7 @@ function makeHanging(p: HangingPart, g: Ground, _: unknown): Work {
     case 'policy':
       return work(pg.createPolicy(r, p.value), exclusive(r))
     case 'trigger':
-      return work([...pg.createDefined(r, p.value, 'TRIGGER'), ...pg.partComment('TRIGGER', r, p.value)], [lock(r, 'share row exclusive')])
+      return work([...pg.createDefined(r, p.value, 'TRIGGER'), ...pg.partComment('TRIGGER', r, p.value)], family(r, g, 'share row exclusive'))
     case 'rule':
       return work([...pg.createDefined(r, p.value, 'RULE'), ...pg.partComment('RULE', r, p.value)], exclusive(r))
     default:
@@ -213,7 +219,7 @@ export function isVolatile(expression: string): boolean {
 }
 
 /** ADD COLUMN with its default, where it has one. */
-export function addColumn(p: PartOf<'column'>, r: Relation, withDefault: PartOf<'default'> | null): Work {
+export function addColumn(p: PartOf<'column'>, r: Relation, withDefault: PartOf<'default'> | null, g: Ground): Work {
   const c: Column = { ...p.value, default: withDefault?.value.expression ?? null }
   const because = c.identity
     ? 'every row gets a number'
@@ -230,12 +236,12 @@ export function addColumn(p: PartOf<'column'>, r: Relation, withDefault: PartOf<
       ...pg.columnSettings(p.on, bare, c),
       ...(c.identity?.sequence && c.identity.comment !== null ? [pg.setComment(`SEQUENCE ${pg.quoteAddress(c.identity.sequence)}`, c.identity.comment)] : []),
     ],
-    exclusive(p.on),
+    family(p.on, g),
     because === null ? [] : [{ code: 'rewrites', object: pg.quoteAddress(p.on), because }],
   )
 }
 
-function addKey(p: PartOf<'primary key'> | PartOf<'unique'>, r: Relation): Work {
+function addKey(p: PartOf<'primary key'> | PartOf<'unique'>, r: Relation, g: Ground): Work {
   const k: KeyConstraint = p.value
   const word = p.kind === 'primary key' ? 'PRIMARY KEY' : 'UNIQUE'
   // On a partitioned table the keys of its partitions are taken where they match; they were made before.
@@ -246,7 +252,7 @@ function addKey(p: PartOf<'primary key'> | PartOf<'unique'>, r: Relation): Work 
       ...(k.comment === null ? [] : [pg.setComment(constraintOn(p.on, k.name), k.comment)]),
       ...(k.indexComment === null ? [] : [pg.setComment(`INDEX ${indexAddress(p.on, k.name)}`, k.indexComment)]),
     ],
-    exclusive(r),
+    family(r, g),
     [{ code: 'reads-all', object: pg.quoteAddress(r), because: 'its index is built under the lock' }],
   )
 }
@@ -308,7 +314,7 @@ function dropHanging(p: HangingPart, g: Ground): Work {
     case 'column':
       return work(
         [`${alter} DROP COLUMN ${pg.quoteIdent(p.value.name)};`],
-        exclusive(p.on),
+        family(p.on, g),
         p.value.generated ? [] : [{ code: 'loses-data', object: partText(p), what: 'what it holds' }],
       )
     case 'default':
@@ -322,11 +328,11 @@ function dropHanging(p: HangingPart, g: Ground): Work {
     case 'unique':
     case 'check':
     case 'exclusion':
-      return work([`${alter} DROP CONSTRAINT ${pg.quoteIdent(p.value.name)};`], exclusive(p.on))
+      return work([`${alter} DROP CONSTRAINT ${pg.quoteIdent(p.value.name)};`], family(p.on, g))
     case 'reference':
-      return work([`${alter} DROP CONSTRAINT ${pg.quoteIdent(p.value.name)};`], [...exclusive(p.on), ...exclusive(targetOf(p))])
+      return work([`${alter} DROP CONSTRAINT ${pg.quoteIdent(p.value.name)};`], [...family(p.on, g), ...family(targetOf(p), g)])
     case 'index':
-      return work([`DROP INDEX ${indexAddress(p.on, p.value.name)};`], exclusive(p.on))
+      return work([`DROP INDEX ${indexAddress(p.on, p.value.name)};`], family(p.on, g))
     case 'replica identity':
       return work([`ALTER TABLE ONLY ${pg.quoteAddress(p.on)} REPLICA IDENTITY DEFAULT;`], exclusive(p.on))
     case 'policy':
