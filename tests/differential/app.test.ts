@@ -144,9 +144,9 @@ describe('archives', () => {
   it('code and baseline come as zips, the same bytes for the same revision', async () => {
     for (const [what, file] of [
       ['code', 'entities/Hive.ts'],
-      ['baseline', '0001-baseline/up.sql'],
+      ['plan', '0001-baseline/up.sql'],
     ] as const) {
-      const get = async () => new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/${what}.zip`)).arrayBuffer())
+      const get = async () => new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/${what}.zip?which=baseline`)).arrayBuffer())
       const bytes = await get()
       expect(Buffer.from(bytes).equals(Buffer.from(await get()))).toBe(true)
       expect(Object.keys(unzipSync(bytes))).toContain(file)
@@ -248,7 +248,7 @@ describe('jobs', () => {
   const start = async (kind: string) => (await call<{ id: number }>(`/api/projects/${project}/jobs`, { kind })).body.id
 
   it('a rehearsal proves the baseline', async () => {
-    const id = await start('rehearsal')
+    const { id } = (await call<{ id: number }>(`/api/projects/${project}/rehearse`, { which: 'baseline', rows: false })).body
     await eventually('the rehearsal', async () => (await job(id))?.state === 'done')
     expect(JSON.parse((await job(id))?.result ?? '')).toMatchObject({ rehearsal: { ok: true } })
   })
@@ -371,7 +371,7 @@ describe('the scope', () => {
     expect(answer.status).toBe(200)
     const code = async () => Object.keys(unzipSync(new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/code.zip`)).arrayBuffer())))
     expect(await code()).not.toContain('entities/field/Hive.ts')
-    const plan = unzipSync(new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/baseline.zip`)).arrayBuffer()))
+    const plan = unzipSync(new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/plan.zip?which=baseline`)).arrayBuffer()))
     expect(strFromU8(plan['0001-baseline/up.sql'] as Uint8Array)).toContain('CREATE TABLE field.hive ')
     expect((await revert(answer.body.entries[0]?.seq as number)).status).toBe(200)
     expect((await code()).some((f) => f.endsWith('/Hive.ts'))).toBe(true)

@@ -1,14 +1,5 @@
 // Tables and columns under other names: a Catalog as it is after the rename, texts that name them included as far as they can be told.
-import {
-  type Catalog,
-  columnText,
-  type Dependency,
-  type Expression,
-  parseAddress,
-  type Relation,
-  type RelationAddress,
-  relationText,
-} from '../catalog/index.ts'
+import { type Catalog, type Dependency, type Expression, parseAddress, type Relation, type RelationAddress, relationText } from '../catalog/index.ts'
 import { Scanner } from '../ddl/scanner.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { postgresLexis } from '../dialect/postgres/lexis.ts'
@@ -17,11 +8,6 @@ import { postgresLexis } from '../dialect/postgres/lexis.ts'
 export type Rename =
   | { readonly of: 'relation'; readonly from: RelationAddress; readonly to: RelationAddress }
   | { readonly of: 'column'; readonly relation: RelationAddress; readonly from: string; readonly to: string }
-
-export const renameText = (r: Rename): string =>
-  r.of === 'relation'
-    ? `${relationText(r.from)}=${relationText(r.to)}`
-    : `${columnText(relationText(r.relation), r.from)}=${columnText(relationText(r.relation), r.to)}`
 
 /** `field.bay=field.lane` or `field.bay(a)=field.bay(b)`; null for anything else. */
 export function parseRename(text: string): Rename | null {

@@ -1,0 +1,126 @@
+// From a finding to a database that was changed: declared, pre-checked, cleaned, rehearsed with rows, adopted, applied, watched.
+import { readFileSync } from 'node:fs'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { appUrl, makeProject } from '../support/app.ts'
+import { type Visit, visit } from '../support/browser.ts'
+import { admin, loadScript, makeDatabase, rowsOf } from '../support/server.ts'
+
+let v: Visit
+let db: Awaited<ReturnType<typeof makeDatabase>>
+let at = ''
+beforeAll(async () => {
+  db = await makeDatabase()
+  loadScript(db.url, 'demo/schema.sql')
+  loadScript(db.url, 'demo/rows.sql')
+  at = `${appUrl}/p/${await makeProject('The crossing', db.url)}`
+  v = await visit('Mara')
+})
+afterAll(async () => {
+  await v.browser.close()
+  await db.drop()
+})
+
+const button = (name: string | RegExp) => v.page.getByRole('button', { name, exact: typeof name === 'string' })
+
+describe('from a finding to a changed database', () => {
+  it('the finding of the levies offers to declare it', async () => {
+    const { page } = v
+    await page.goto(`${at}/review?at=${encodeURIComponent('reference:coop.bk_levy(keeper_no)')}`)
+    const offer = page.getByRole('region', { name: 'Schema change' })
+    await offer.getByText('coop.bk_levy(keeper_no) is declared to refer to coop.bk_keeper(keeper_no)').waitFor()
+    await offer.getByRole('button', { name: /Declare and index it/ }).click()
+    await offer.getByText('It is asked for').waitFor()
+  })
+
+  it('the baseline is kept, and adopted where the schema is', async () => {
+    const { page } = v
+    await page.goto(`${at}/plan?plan=baseline`)
+    await button('Keep it under the next number').click()
+    await page.getByText('Kept as 0001').waitFor()
+    await page.goto(`${at}/watch`)
+    await button('The database this project is read from').click()
+    await button('Look now').click()
+    await page.getByText('○ not applied').waitFor()
+    await button(/^Adopt/).click()
+    await page.getByText('● adopted').waitFor()
+  })
+
+  it('a change asked for by hand is told while it is typed, and refused where it cannot be', async () => {
+    const { page } = v
+    await page.goto(`${at}/plan?plan=draft`)
+    await page.getByLabel('Ask for another').selectOption('drop column')
+    await page.getByLabel('Table', { exact: true }).fill('coop.bk_keeper')
+    await page.getByLabel('Column', { exact: true }).fill('full_name')
+    await page.getByText(/Not possible: view coop\.open_levies needs it/).waitFor()
+    expect(await button('Take it into the plan').isDisabled()).toBe(true)
+    await page.getByLabel('Ask for another').selectOption('add column')
+    await page.getByLabel('Table', { exact: true }).fill('coop.bk_office')
+    await page.getByLabel('Column', { exact: true }).fill('since')
+    await page.getByLabel('Type').fill('date')
+    await page.getByText('Schema change: coop.bk_office gets the column since of type date').waitFor()
+    await button('Take it into the plan').click()
+    await page.getByText('entry 2 by Mara').waitFor()
+    await page.getByRole('link', { name: /column coop\.bk_office\.since/ }).waitFor()
+  })
+
+  it('orphans are found beforehand, and a cleaning is agreed to as a step of its own', async () => {
+    const { page } = v
+    await button('Ask').click()
+    await page.getByText('No: 3 in the way').waitFor()
+    await page.getByText('FM-0909').waitFor()
+    await button('Agree, and make it a step').click()
+    await page.getByRole('link', { name: /rows before foreign key/ }).waitFor()
+    expect(await rowsOf(db.name, `select count(*)::int as n from coop.bk_levy where keeper_no like 'FM-09_9'`)).toEqual([{ n: 3 }])
+  })
+
+  it('it is rehearsed with rows, and kept', async () => {
+    const { page } = v
+    await button('Rehearse with rows').click()
+    await page.getByText(/^Proven on PostgreSQL .* with [\d,]+ rows/).waitFor({ timeout: 60_000 })
+    await page.getByLabel('Title of the plan').fill('Levies refer to keepers')
+    await button('Keep it under the next number').click()
+    await page.getByText('Kept as 0002').waitFor()
+    await page.getByText(/^Proven on PostgreSQL/).waitFor()
+  })
+
+  it('it is applied, and there is no drift', async () => {
+    const { page } = v
+    await page.goto(`${at}/watch`)
+    await button('Apply').click()
+    await page.getByText('● applied').waitFor({ timeout: 30_000 })
+    await button('Look now').click()
+    await page.getByText('No drift').waitFor()
+    expect(await rowsOf(db.name, `select count(*)::int as n, count(keeper_no)::int as k from coop.bk_levy where levy_id <= 3`)).toEqual([{ n: 3, k: 0 }])
+    expect(await rowsOf(db.name, `select convalidated from pg_constraint where conname = 'bk_levy_keeper_no_fkey'`)).toEqual([{ convalidated: true }])
+  })
+
+  it('drift made by hand is told with its remedies, planned away by the SQL that is offered, or left with a reason', async () => {
+    const { page } = v
+    await admin(db.name, 'alter table coop.bk_office add column extra text', 'drop index coop.bk_levy_keeper_no_idx')
+    await button('Look now').click()
+    await page.getByText('2 differences').waitFor()
+    const extra = page.getByRole('listitem').filter({ hasText: 'columns[extra]' })
+    await extra.getByText('only in the database').waitFor()
+    await extra.getByRole('button', { name: 'leave it as it is' }).click()
+    await extra.getByLabel('Reason').fill('the office asked for it')
+    await extra.getByRole('button', { name: 'Leave it', exact: true }).click()
+    await page.getByText('One difference').waitFor()
+    await page.getByText('1 left as they are').waitFor()
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /SQL that plans it away/ }).click()])
+    const sql = readFileSync((await download.path()) as string, 'utf8')
+    expect(sql).toContain('CREATE INDEX CONCURRENTLY bk_levy_keeper_no_idx')
+    expect(sql).toContain('DROP COLUMN extra')
+    await admin(db.name, 'create index bk_levy_keeper_no_idx on coop.bk_levy (keeper_no)')
+    await button('Look now').click()
+    await page.getByText('No drift').waitFor()
+  })
+
+  it('a survey afterwards has it declared, and the draft is empty', async () => {
+    const { page } = v
+    await page.goto(`${at}/source`)
+    await button('Survey again').click()
+    await page.goto(`${at}/plan?plan=draft`)
+    await page.getByText('There is nothing to change').waitFor({ timeout: 30_000 })
+    expect(v.complaints).toEqual([])
+  })
+})
