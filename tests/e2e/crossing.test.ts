@@ -56,7 +56,7 @@ describe('from a finding to a changed database', () => {
     await page.getByLabel('Ask for another').selectOption('add column')
     await page.getByLabel('Table', { exact: true }).fill('coop.bk_office')
     await page.getByLabel('Column', { exact: true }).fill('since')
-    await page.getByLabel('Type').fill('date')
+    await page.getByLabel('Type', { exact: true }).fill('date')
     await page.getByText('Schema change: coop.bk_office gets the column since of type date').waitFor()
     await button('Take it into the plan').click()
     await page.getByText('entry 2 by Mara').waitFor()

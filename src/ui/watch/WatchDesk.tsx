@@ -49,6 +49,8 @@ const shapes: Readonly<Record<PlanStateView['state'], string>> = {
   'unknown here': '▲ unknown here',
 }
 
+const neverApplied = { state: 'not applied', done: 0, at: null, by: null } as const
+
 function Matrix({ projectId, plans, environments, handle }: Pick<Props, 'projectId' | 'plans' | 'environments'> & { readonly handle: JobHandle }) {
   return (
     <div className="mt-3 overflow-x-auto">
@@ -135,12 +137,13 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
   const { wording, busy, send } = useSend()
   const [typed, setTyped] = useState('')
   const [loss, setLoss] = useState(false)
-  const own = e.status?.find((s) => s.number === plan.number)
-  if (!own) return <span className="text-soft">not looked at yet</span>
+  if (e.status === null) return <span className="text-soft">not looked at yet</span>
+  // A plan that was kept since somebody looked cannot be there yet.
+  const own = e.status.find((s) => s.number === plan.number) ?? { ...neverApplied, steps: plan.steps }
   const is = (n: number) => e.status?.find((s) => s.number === n)?.state
   const done = (n: number) => is(n) === 'applied' || is(n) === 'adopted'
   const before = plans.filter((p) => p.number < plan.number).every((p) => done(p.number))
-  const last = done(plan.number) && !plans.some((p) => p.number > plan.number && is(p.number) !== 'not applied')
+  const last = done(plan.number) && plans.every((p) => p.number <= plan.number || (is(p.number) ?? 'not applied') === 'not applied')
   const open = own.state === 'not applied' || own.state === 'part'
   const confirm = e.protected && (open ? before : last)
   const off = busy || handle.busy || (e.protected && typed !== e.name)
