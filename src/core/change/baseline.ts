@@ -13,6 +13,8 @@ export type PlanProblem =
   /** Migrations are written for PostgreSQL so far. */
   | { readonly code: 'dialect'; readonly dialect: Catalog['dialect'] }
   | { readonly code: 'rename'; readonly because: string }
+  /** Types whose own functions need them: made in two steps, which only a baseline does. */
+  | { readonly code: 'two steps'; readonly objects: readonly string[] }
   /** Tables that no statement turns into what is wished. */
   | { readonly code: 'rebuild'; readonly tables: readonly { readonly object: string; readonly because: string }[] }
 
@@ -24,6 +26,8 @@ export function describePlanProblem(p: PlanProblem): string {
       return `migrations are written for PostgreSQL so far, and this schema is of ${p.dialect === 'mysql' ? 'MySQL or MariaDB' : 'SQLite'}`
     case 'rename':
       return `a rename cannot be carried out: ${p.because}`
+    case 'two steps':
+      return `${p.objects.join(', ')} cannot be made, changed or dropped by a plan: its functions need it as much as it needs them, which only a baseline knows how to make`
     case 'rebuild':
       return `no statement changes ${p.tables.map((t) => `${t.object} (${t.because})`).join(', ')}: its rows would have to be copied, which a plan does not do yet`
     default:

@@ -135,6 +135,16 @@ describe('a plan between two catalogs', () => {
     )
   })
 
+  it('asks rows by the names they have before the plan runs', () => {
+    const now = base.replaceAll('bay', 'lane').replace('label varchar(20) NOT NULL', 'sign varchar(20) NOT NULL UNIQUE')
+    const renames = ['public.bay=public.lane', 'public.lane(label)=public.lane(sign)', 'public.crate(bay_id)=public.crate(lane_id)'].map(
+      (t) => parseRename(t) as NonNullable<ReturnType<typeof parseRename>>,
+    )
+    expect(planBetween(base, now, { renames }).plan.steps.flatMap((s) => s.preChecks.map((c) => c.count))).toEqual([
+      'select pg_catalog.count(*) from (select 1 from public.bay t where t.label is not null group by t.label having pg_catalog.count(*) > 1) d',
+    ])
+  })
+
   it('tells what no statement does: the order of columns, and a table that would have to be made anew', () => {
     const { plan } = planBetween(base, base.replace('id integer PRIMARY KEY, label', 'width integer, id integer PRIMARY KEY, label'))
     expect(plan.leaves).toEqual([expect.stringMatching(/^relation public.bay: its columns stand in the order/)])

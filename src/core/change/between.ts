@@ -8,7 +8,7 @@ import { groundOf } from './needs.ts'
 import { changes } from './nodesBetween.ts'
 import { assemble, type Part, type Parts, partsOf, relationKey } from './parts.ts'
 import { type Plan, type Step, searchPathSetting } from './plan.ts'
-import { type Rename, renamed, renameProblem } from './renames.ts'
+import { nameBefore, type Rename, renamed, renameProblem } from './renames.ts'
 import { afterRefresh, partText } from './statements.ts'
 import { statuses } from './statuses.ts'
 import type { Change, Making } from './step.ts'
@@ -60,6 +60,13 @@ export function changePlan(from: Catalog, to: Catalog, o: ChangeOptions): Change
     const part = gb.parts.get(key)
     return s.what === 'anew' && part?.kind === 'table' ? [{ object: partText(part), because: s.because }] : []
   })
+  const entwined = [...found.of].flatMap(([key, s]) => {
+    const part = gb.parts.get(key) ?? ga.parts.get(key)
+    const ofFunctions =
+      (part?.kind === 'object' && part.value.kind === 'type' && part.value.definition.length > 1) || (part?.kind === 'range' && part.value.canonical !== null)
+    return ofFunctions && part && s.what !== 'same' && s.what !== 'alter' ? [partText(part)] : []
+  })
+  if (entwined.length > 0) return { ok: false, problem: { code: 'two steps', objects: entwined } }
   if (stuck.length > 0) return { ok: false, problem: { code: 'rebuild', tables: stuck } }
   const making = (deferred: ReadonlySet<string>): Making => ({ ga, gb, statuses: found, deferred, added: places(gb.parts) })
   let m = making(new Set())
@@ -72,7 +79,8 @@ export function changePlan(from: Catalog, to: Catalog, o: ChangeOptions): Change
   }
   if (!ordered.ok) return { ok: false, problem: { code: 'cycle', members: ordered.stuck.map((c) => `${c.object} ${c.says}`) } }
   const searchPath = isWritten(end) ? searchPathOf(end) : []
-  const steps = numbered(cleaned([...first.changes, ...ordered.order], o.cleanings ?? []), searchPathSetting({ searchPath }, true))
+  const asked = namesBefore(o.renames ?? [])
+  const steps = numbered(cleaned([...first.changes, ...ordered.order.map(asked)], o.cleanings ?? []), searchPathSetting({ searchPath }, true))
   const parts = new Map<string, Part>(partsOf(start))
   for (const s of steps)
     for (const [key, p] of s.sets)
@@ -131,6 +139,17 @@ function places(parts: Parts): ReadonlyMap<string, number> {
 function partsApart(a: Parts, b: Parts): readonly (readonly [string, Part | null])[] {
   const text = (p: Part | undefined) => JSON.stringify(p ?? null)
   return [...new Set([...a.keys(), ...b.keys()])].flatMap((key) => (text(a.get(key)) === text(b.get(key)) ? [] : [[key, b.get(key) ?? null] as const]))
+}
+
+/** Rows are asked before the plan runs: pre-checks name tables and columns as they are called then. */
+function namesBefore(renames: readonly Rename[]): (c: Change) => Change {
+  if (renames.length === 0) return (c) => c
+  const back = (text: string) => renames.toReversed().reduce((now, r) => nameBefore(now, r), text)
+  return (c) => ({
+    ...c,
+    // A cleaning is a step among the others: it finds the new names.
+    preChecks: c.preChecks.map((p) => ({ ...p, count: back(p.count), sample: back(p.sample) })),
+  })
 }
 
 type Renaming = { readonly catalog: Catalog; readonly changes: readonly Change[] } | { readonly problem: string }

@@ -1,5 +1,6 @@
 // What each part needs to be there first, within its own catalog: what a plan's order and its rebuilding follow.
 import type { Catalog, Dependency, IndexColumn, Relation, RelationAddress } from '../catalog/index.ts'
+import { quoteIdent } from '../dialect/postgres/index.ts'
 import { remembered } from '../memo/memo.ts'
 import type { Conversion, Conversions } from './conversion.ts'
 import {
@@ -277,7 +278,9 @@ function columnsNamed(key: string, words: ReadonlySet<string>, f: Finder): reado
 }
 
 const collationOf = (c: RelationAddress | null): readonly string[] =>
-  c === null ? [] : [keyOf({ kind: 'object', value: { kind: 'collation', schema: c.schema, name: c.name, definition: [], comment: null, dependsOn: [] } })]
+  c === null
+    ? []
+    : [keyOf({ kind: 'object', value: { kind: 'collation', schema: c.schema, name: quoteIdent(c.name), definition: [], comment: null, dependsOn: [] } })]
 
 /** Keys and unique indexes that a reference to these columns may rest on (manual, CREATE TABLE, REFERENCES). */
 function keysOver(r: Relation | undefined, columns: readonly string[]): readonly string[] {

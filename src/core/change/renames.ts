@@ -194,6 +194,16 @@ function markOutput(sql: string, now: string, was: string): string {
   return sql.slice(0, head).replace(new RegExp(`(\\.${quoted})(\\s*(?:,|$))`, 'g'), `$1 AS ${pg.quoteIdent(was)}$2`) + sql.slice(head)
 }
 
+/**
+ * A query with the name from before a rename. Tables stand in it with their schema and columns behind an alias, as pre-checks write them; a
+ * column of another table that has the new name as well is taken for it, which a query of one table and its target rarely has.
+ */
+export function nameBefore(sql: string, r: Rename): string {
+  if (r.of === 'relation') return sql.replaceAll(pg.quoteAddress(r.to), pg.quoteAddress(r.from))
+  if (!sql.includes(pg.quoteAddress(r.relation))) return sql
+  return replaced(sql, (t) => (t.name === r.to && t.next === null && (t.qualified === 't' || t.qualified === null) ? pg.quoteIdent(r.from) : null))
+}
+
 /** The catalog after one rename. Names of keys, indexes, sequences and constraints stay (manual, ALTER TABLE, RENAME). */
 export function renamed(c: Catalog, r: Rename): Catalog {
   return r.of === 'relation' ? renameRelation(c, r.from, r.to) : renameColumn(c, r.relation, r.from, r.to)

@@ -20,7 +20,11 @@ export function JobStrip({ handle, unit }: { handle: JobHandle; unit: string }) 
         </div>
       ) : null}
       {job?.state === 'failed' && job.error ? <Complaint wording={job.error} /> : null}
-      {job?.state === 'cancelled' ? <p className="text-soft">Cancelled. Nothing was kept of it.</p> : null}
+      {job?.state === 'cancelled' ? (
+        <p className="text-soft">
+          {job.kind === 'apply' ? 'Ended between two steps. What ran stays; applying again goes on from there.' : 'Cancelled. Nothing was kept of it.'}
+        </p>
+      ) : null}
     </div>
   )
 }
