@@ -3,7 +3,8 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { type Catalog, canonicalText, hashText } from '../../src/core/catalog/index.ts'
+import { type Catalog, canonicalText, emptyCatalog, hashText } from '../../src/core/catalog/index.ts'
+import { changePlan, type SchemaEdit, withSchemaEdits } from '../../src/core/change/index.ts'
 import { readScript } from '../../src/core/ddl/index.ts'
 import { postgresScript } from '../../src/core/dialect/postgres/script.ts'
 import { infer } from '../../src/core/infer/index.ts'
@@ -123,6 +124,44 @@ async function computed(catalog: Catalog, tables: number): Promise<number> {
   return t['infer'] as number
 }
 
+/** Fifty changes of all sorts, as a release has them. */
+function changed(c: Catalog): Catalog {
+  const edits = Array.from({ length: 50 }, (_, i): SchemaEdit => {
+    const table = { schema: 'public', name: `t${10 + i * 7}` }
+    const kinds: readonly SchemaEdit[] = [
+      { do: 'add column', table, column: { name: 'more', type: 'integer', nullable: true, default: null, counted: false } },
+      { do: 'require', table, column: 'note' },
+      { do: 'set type', table, column: 'state', type: 'text' },
+      { do: 'add index', table, columns: ['state'], name: `${table.name}_state_idx` },
+      { do: 'make unique', table, columns: ['name'], name: `${table.name}_name_key` },
+    ]
+    return kinds[i % kinds.length] as SchemaEdit
+  })
+  return withSchemaEdits(c, edits).catalog
+}
+
+/** Plans, against parsing the snapshot they begin with. */
+async function planned(catalog: Catalog, tables: number): Promise<void> {
+  const text = canonicalText(catalog)
+  const wished = changed(catalog)
+  const empty = emptyCatalog('postgresql')
+  const t = await compare({
+    parse: () => JSON.parse(text),
+    empty: () => changePlan(empty, catalog, { title: 'bench' }),
+    changes: () => changePlan(catalog, wished, { title: 'bench' }),
+  })
+  for (const [what, key] of [
+    ['plan from empty', 'empty'],
+    ['plan of 50 changes', 'changes'],
+  ] as const)
+    print(
+      `${what} against JSON.parse, ${tables} tables`,
+      (t[key] as number) / (t['parse'] as number),
+      60,
+      `${ms(t[key] as number)}, ${ms(t['parse'] as number)}`,
+    )
+}
+
 const [mode, file, count] = process.argv.slice(2)
 if (mode === '--script' && file !== undefined) {
   console.log(await readOne(readFileSync(file, 'utf8'), Number(count)))
@@ -130,6 +169,7 @@ if (mode === '--script' && file !== undefined) {
 }
 const small = await surveyed(1000)
 const inferSmall = await computed(small.catalog, 1000)
+await planned(small.catalog, 1000)
 const large = await surveyed(5000)
 const inferLarge = await computed(large.catalog, 5000)
 print('infer, 5 times the tables', inferLarge / inferSmall, 7, `${ms(inferLarge)}, ${ms(inferSmall)}`)

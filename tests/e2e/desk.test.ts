@@ -288,6 +288,8 @@ describe('everybody', () => {
     ['the sheet', '/review?at=entity%3Afield.hive&show=sheet', null],
     ['the code', '/code', null],
     ['the plan', '/plan', null],
+    ['the draft of a plan', '/plan?plan=draft', null],
+    ['the environments', '/watch', null],
     ['the catalog', '/catalog?at=field.hive', null],
     ['the ledger', '/ledger', null],
   ]

@@ -193,13 +193,13 @@ function columnsOfObject(
 function needsOfTable(r: Relation, f: Finder): readonly string[] {
   const whole = f.relations.get(relationKey(r)) ?? r
   // What no column and no constraint names belongs to the table: an extension, an operator class, the key of partitions.
-  const words = wordsOf(JSON.stringify({ ...whole, dependsOn: [], partitionKey: null }))
+  const words = r.dependsOn.length === 0 ? null : wordsOf(JSON.stringify({ ...whole, dependsOn: [], partitionKey: null }))
   return [
     schemaKey(r.schema),
     ...(r.partitionOf ? [relationKey(r.partitionOf.parent)] : []),
     ...r.inherits.map(relationKey),
     ...(r.ofType ? [typeKey(r.ofType)] : []),
-    ...r.dependsOn.filter((d) => d.kind === 'server' || d.kind === 'access method' || !words.has(simpleName(d))).map(dependencyKey),
+    ...r.dependsOn.filter((d) => d.kind === 'server' || d.kind === 'access method' || words?.has(simpleName(d)) === false).map(dependencyKey),
   ]
 }
 

@@ -77,7 +77,11 @@ export const isTable = (r: Pick<Relation, 'kind'>): boolean => r.kind !== 'view'
 export const hangs = (p: Part): p is HangingPart => 'on' in p
 
 /** Names of any kind within one key: no name holds U+0000 in PostgreSQL. */
-const join = (...texts: readonly string[]) => texts.join('\u0000')
+const join = (kind: string, first: string, ...more: readonly string[]): string => {
+  let key = `${kind}\u0000${first}`
+  for (const m of more) key += `\u0000${m}`
+  return key
+}
 
 export const relationKey = (a: RelationAddress): string => join('relation', a.schema, a.name)
 export const typeKey = (a: RelationAddress): string => join('type', a.schema, a.name)

@@ -1,7 +1,7 @@
 // Applying plans to a database: one process at a time, a journal written ahead, and after a crash each step is looked at before anything runs again.
 import { hostname, userInfo } from 'node:os'
 import type pg from 'pg'
-import type { Catalog, Difference } from '../../core/catalog/index.ts'
+import { type Catalog, type Difference, emptyCatalog } from '../../core/catalog/index.ts'
 import { type Step, sessionSettings } from '../../core/change/index.ts'
 import { compareWithServer } from '../../core/ddl/index.ts'
 import { connect } from './connect.ts'
@@ -326,7 +326,7 @@ async function goUp(
   for (const p of due) {
     const j = journal.get(p.number)
     if (!isBegun(j)) {
-      const found = p.base ? await differences(client, p.base) : []
+      const found = await differences(client, p.base ?? emptyCatalog('postgresql'))
       if (found.length > 0) throw new Refused({ code: 'differs', number: p.number, name: p.name, differences: found })
       const failing = (await answerChecks(client, p.plan.steps)).filter((c) => c.count !== 0)
       if (failing.length > 0) throw new Refused({ code: 'pre-check', number: p.number, failing })

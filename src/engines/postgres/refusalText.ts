@@ -46,7 +46,7 @@ export function describeApplyRefusal(r: ApplyRefusal, now?: { readonly up: strin
       return {
         message: `the database is not what ${folder(r)} expects`,
         detail: some(r.differences, (d) => `${d.object}${d.field === '' ? '' : ` ${d.field}`}: ${d.was ?? 'absent'} expected, ${d.is ?? 'absent'} found`),
-        hint: 'See "pelvok drift"; take the difference into the model, or plan it away first.',
+        hint: 'Where the schema is there already, adopt the baseline; else see "pelvok drift", and take the difference into the model or plan it away first.',
       }
     case 'busy':
       return { message: 'another process is applying plans to this database', detail: 'It has been waited for.', hint: 'Try again when it has finished.' }

@@ -28,10 +28,11 @@ export function RehearsalReport({ r }: { r: RehearsalView }) {
       {r.steps.length > 0 ? (
         <details className="mt-1">
           <summary className="cursor-pointer text-soft">
-            Seen while it ran: {locked.length} locks, {rewritten.length} relations written anew
+            Seen while it ran: {locked.length} locks, {rewritten.length} relations written anew; the longest step took{' '}
+            {Math.max(...r.steps.map((s) => s.milliseconds))} ms
           </summary>
           <ul className="db ml-4 list-disc">
-            {[...locked, ...rewritten.map((x) => `${x} written anew`)].map((x) => (
+            {[...locked, ...rewritten.map((x) => `${x} written anew`), ...r.steps.map((s) => `step ${s.step}: ${s.milliseconds} ms`)].map((x) => (
               <li key={x}>{x}</li>
             ))}
           </ul>

@@ -35,6 +35,12 @@ export function identityChange(t: RelationAddress, was: Column, is: Column): rea
     return [
       ...(was.identity === null ? [] : [`${alter} DROP IDENTITY;`]),
       `${alter} ADD ${identityClause(is.identity)};`,
+      // Rows that are there have numbers already: counting goes on behind the largest.
+      ...(is.identity.sequence
+        ? [
+            `SELECT pg_catalog.setval(${quoteLiteral(quoteAddress(is.identity.sequence))}, COALESCE((SELECT pg_catalog.max(${quoteIdent(is.name)}) FROM ${quoteAddress(t)}), 0) + 1, false);`,
+          ]
+        : []),
       ...(is.identity.comment === null ? [] : comment),
     ]
   const { options } = is.identity
