@@ -25,6 +25,7 @@ export interface SpecTable {
   indexes: { name: string; text: string; columns: string[]; unique: boolean }[]
   partitions: { name: string; from: number; to: number }[]
   partitioned: boolean
+  partitionedBy: 'at' | 'id'
   triggers: { name: string; routine: string; column: string }[]
   policies: { name: string; column: string }[]
   statistics: { name: string; columns: string[] }[]
@@ -108,6 +109,7 @@ function newTable(s: Spec, g: G, partitioned: boolean): SpecTable {
         ]
       : [],
     partitioned,
+    partitionedBy: 'at',
     triggers: [],
     policies: [],
     statistics: [],
@@ -188,7 +190,7 @@ function tableSql(t: SpecTable): readonly string[] {
   )
   const key = `CONSTRAINT ${t.keyName} PRIMARY KEY (${t.partitioned ? 'id, at' : 'id'})`
   return [
-    `CREATE TABLE ${at(t)} (${[...columns, key].join(', ')})${t.partitioned ? ' PARTITION BY RANGE (at)' : ''}${t.options.length > 0 && !t.partitioned ? ` WITH (${t.options.join(', ')})` : ''}`,
+    `CREATE TABLE ${at(t)} (${[...columns, key].join(', ')})${t.partitioned ? ` PARTITION BY RANGE (${t.partitionedBy})` : ''}${t.options.length > 0 && !t.partitioned ? ` WITH (${t.options.join(', ')})` : ''}`,
     ...t.partitions.map((p) => `CREATE TABLE ${t.schema}.${p.name} PARTITION OF ${at(t)} FOR VALUES FROM (${p.from}) TO (${p.to})`),
     ...(t.comment === null ? [] : [`COMMENT ON TABLE ${at(t)} IS '${t.comment}'`]),
     ...t.columns.flatMap((c) => (c.comment ? [`COMMENT ON COLUMN ${at(t)}.${c.name} IS '${c.comment}'`] : [])),
@@ -586,6 +588,34 @@ export const acts: readonly Act[] = [
     t.partitions.push({ name: fresh(s, 'part'), from, to: from + 50 })
     return true
   }),
+  act('partition otherwise', (s, g, on) => {
+    const t = table(s, g, on, (x) => x.partitioned)
+    if (!t) return false
+    t.partitionedBy = t.partitionedBy === 'at' ? 'id' : 'at'
+    return true
+  }),
+  act('partition a table', (s, g, on) => {
+    const t = table(
+      s,
+      g,
+      on,
+      (x) =>
+        !x.partitioned &&
+        x.uniques.length + x.triggers.length + x.statistics.length === 0 &&
+        !s.tables.some((o) => o.references.some((r) => r.target === x.name)),
+    )
+    if (!t) return false
+    t.partitioned = true
+    t.partitionedBy = 'id'
+    t.columns.push({ name: 'at', type: 'integer', nullable: false, default: '0' })
+    for (const c of t.columns) delete c.identity
+    t.options = []
+    t.partitions = [
+      { name: `${t.name}_a`, from: 0, to: 100 },
+      { name: `${t.name}_b`, from: 100, to: 300 },
+    ]
+    return true
+  }),
   act('change view', (s, g) => {
     const v = one(g, s.views)
     if (!v) return false
@@ -666,7 +696,8 @@ export function changed(spec: Spec, seed: number): { readonly spec: Spec; readon
   const on = focused ? g.pick(s.tables) : null
   const kinds: string[] = []
   for (let i = 0; kinds.length < (focused ? 6 : 3 + g.below(6)) && i < 60; i += 1) {
-    const a = g.pick(acts)
+    // Tables that are copied are few: they come more often than the others.
+    const a = g.pick(g.chance(0.12) ? acts.filter((x) => x.kind.startsWith('partition')) : acts)
     if (apply(s, g, a, on)) kinds.push(a.kind)
   }
   return { spec: s, kinds, focused }

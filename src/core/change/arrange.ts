@@ -1,5 +1,6 @@
 // Steps in an order in which each finds what it needs (manual 5.14, Dependency Tracking).
 import { compareText } from '../catalog/index.ts'
+import { descendantsOf } from './alteration.ts'
 import { withTable } from './needs.ts'
 import { orderByDependency } from './order.ts'
 import { type HangingPart, hangingKey, hangs, keyOf, type Part, relationKey } from './parts.ts'
@@ -86,13 +87,9 @@ export function order(list: readonly Change[], m: Making): ReturnType<typeof ord
     if (a) for (const need of [...m.ga.needsOf(a), ...(chain.drop.length > 0 ? droppedNeeds(a, m) : [])]) beforeItGoes(x, chain, need)
     if (b) for (const need of [...m.gb.needsOf(b), ...insideNeeds(b, m)]) afterItIsThere(x, chain, need, b)
     for (const c of chain.forget) forgotten(x, key, c, chain)
+    rowsAfterPartitions(x, b, chain)
   }
-  for (const [later, earlier] of m.statuses.after) {
-    const first = x.made(later)[0] ?? x.altered(later)[0]
-    const last = [x.altered(earlier), x.made(earlier), x.dropped(earlier)].find((steps) => steps.length > 0)?.at(-1)
-    // Carried along: the steps of both are the same ones.
-    if (first?.key !== last?.key) x.behind(first, last)
-  }
+  carriedLast(x)
   attachLast(x)
   freeNames(x)
   const ranked = list.map((c, i) => ({ c, i })).sort((p, q) => p.c.rank - q.c.rank || textOrder(p.c, q.c, m) || p.i - q.i)
@@ -100,6 +97,24 @@ export function order(list: readonly Change[], m: Making): ReturnType<typeof ord
     ranked.map((r) => r.c),
     (c) => needs.get(c) ?? [],
   )
+}
+
+/** What a command on a parent leaves to do for a child comes after it, or before it. */
+function carriedLast(x: Arranging): void {
+  for (const [later, earlier, when] of x.m.statuses.after) {
+    const first = x.made(later)[0] ?? x.altered(later)[0]
+    const steps = when === 'dropped' ? [x.dropped(earlier)] : [x.altered(earlier), x.made(earlier), x.dropped(earlier)]
+    const last = steps.find((list) => list.length > 0)?.at(-1)
+    // Carried along: the steps of both are the same ones.
+    if (first?.key !== last?.key) x.behind(first, last)
+  }
+}
+
+/** A table that is copied gets its rows when its partitions are there. */
+function rowsAfterPartitions(x: Arranging, b: Part | undefined, chain: Chain): void {
+  const [rows] = chain.alter
+  if (b?.kind !== 'table' || rows?.kind !== 'rows') return
+  for (const r of descendantsOf(b.value, x.m.gb)) x.behind(rows, x.made(relationKey(r)).at(-1))
 }
 
 /** Dropped before what it rests on is dropped or changed; changed before what it rested on is dropped. */
@@ -122,7 +137,9 @@ function afterItIsThere(x: Arranging, chain: Chain, need: string, b: Part): void
   const of = x.m.gb.parts.get(need)
   for (const c of [...chain.make, ...chain.alter]) {
     if (!x.made(need).includes(c)) x.behind(c, usable(x.made(need), b, of))
-    x.behind(c, usable(x.altered(need), b, of))
+    // Rows are copied once the partitions are there that take them.
+    const copies = x.altered(need)[0]?.kind === 'rows'
+    if (!copies || (hangs(b) ? relationKey(b.on) === need : b.kind !== 'table')) x.behind(c, usable(x.altered(need), b, of))
   }
 }
 
@@ -138,6 +155,7 @@ function usable(steps: readonly Change[], by: Part, of: Part | undefined): Chang
 /** A type that was set aside is dropped when nothing has it any more. */
 function forgotten(x: Arranging, key: string, c: Change, chain: Chain): void {
   x.behind(c, chain.make.at(-1))
+  x.behind(c, chain.alter.at(-1))
   for (const [k, p] of x.m.ga.parts) if (x.m.ga.needsOf(p).includes(key)) for (const before of [...x.dropped(k), ...x.altered(k)]) x.behind(c, before)
 }
 
@@ -201,7 +219,9 @@ const followsAttach: ReadonlySet<Part['kind']> = new Set(['index', 'reference', 
 function attachOne(x: Arranging, c: Change, own: Hanging, above: Hanging, parent: string): void {
   for (const o of own) if (o.part.kind === 'index' && o.change.phase === 'make') x.behind(c, o.change)
   for (const o of above) {
-    if (o.part.kind === 'column' || o.part.kind === 'check') x.behind(c, o.change)
+    // What is dropped from the parent is dropped before a partition would get it as well.
+    if (o.change.phase === 'drop') x.behind(c, o.change)
+    else if (o.part.kind === 'column' || o.part.kind === 'check') x.behind(c, o.change)
     else if (o.change.phase === 'make' && followsAttach.has(o.part.kind)) x.behind(o.change, c)
   }
   x.behind(c, x.made(parent)[0])

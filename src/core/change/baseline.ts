@@ -29,7 +29,7 @@ export function describePlanProblem(p: PlanProblem): string {
     case 'two steps':
       return `${p.objects.join(', ')} cannot be made, changed or dropped by a plan: its functions need it as much as it needs them, which only a baseline knows how to make`
     case 'rebuild':
-      return `no statement changes ${p.tables.map((t) => `${t.object} (${t.because})`).join(', ')}: its rows would have to be copied, which a plan does not do yet`
+      return `no statement changes ${p.tables.map((t) => `${t.object} (${t.because})`).join(', ')}: its rows would have to be copied, and with its place among other tables a plan does not do that`
     default:
       return unreachable(p)
   }

@@ -145,11 +145,43 @@ describe('a plan between two catalogs', () => {
     ])
   })
 
-  it('tells what no statement does: the order of columns, and a table that would have to be made anew', () => {
+  it('tells what no statement does: the order of columns', () => {
     const { plan } = planBetween(base, base.replace('id integer PRIMARY KEY, label', 'width integer, id integer PRIMARY KEY, label'))
     expect(plan.leaves).toEqual([expect.stringMatching(/^relation public.bay: its columns stand in the order/)])
-    const parted = changePlan(postgres('CREATE TABLE bay (id integer);'), postgres('CREATE TABLE bay (id integer) PARTITION BY RANGE (id);'), { title: 'x' })
-    expect(parted).toMatchObject({ ok: false, problem: { code: 'rebuild', tables: [{ object: 'table public.bay' }] } })
+  })
+
+  it('copies a table that is partitioned otherwise, and says why', () => {
+    const { plan } = planBetween(
+      'CREATE TABLE bay (id integer GENERATED ALWAYS AS IDENTITY, at integer NOT NULL, label text); CREATE INDEX bay_at_idx ON bay (at); CREATE VIEW bays AS SELECT id FROM bay;',
+      'CREATE TABLE bay (id integer NOT NULL, at integer NOT NULL, label varchar(9)) PARTITION BY RANGE (at); CREATE TABLE bay_a PARTITION OF bay FOR VALUES FROM (0) TO (9); CREATE VIEW bays AS SELECT id FROM bay;',
+    )
+    expect(plan.steps.map((s) => `${s.object} ${s.says}`.replace(/: .*/, ''))).toEqual([
+      'view public.bays is dropped and made again',
+      'index public.bay_at_idx is dropped',
+      'table public.bay is set aside as public.bay_before',
+      'table public.bay is made',
+      'table public.bay_a is made',
+      'table public.bay_a becomes a partition of public.bay',
+      'table public.bay its rows are copied',
+      'view public.bays is made again',
+      'table public.bay is dropped as public.bay_before',
+    ])
+    expect(plan.steps.flatMap((s) => s.up)).toEqual(
+      expect.arrayContaining([
+        'ALTER TABLE ONLY public.bay ALTER COLUMN id DROP IDENTITY;',
+        'ALTER TABLE public.bay RENAME TO bay_before;',
+        'INSERT INTO public.bay (id, at, label) OVERRIDING SYSTEM VALUE SELECT id, at, label FROM public.bay_before;',
+        'DROP TABLE public.bay_before;',
+      ]),
+    )
+    expect(plan.steps.find((s) => s.kind === 'rows')?.hazards.map((h) => h.code)).toEqual(['rewrites', 'made-anew'])
+  })
+
+  it('refuses to copy what has children by INHERITS', () => {
+    const child = 'CREATE TABLE crate (kind text) INHERITS (bay);'
+    const from = postgres(`CREATE TABLE bay (id integer); ${child}`)
+    const to = postgres('CREATE TABLE bay (id integer) PARTITION BY RANGE (id); CREATE TABLE crate (id integer, kind text);')
+    expect(changePlan(from, to, { title: 'x' })).toMatchObject({ ok: false, problem: { code: 'rebuild', tables: [{ object: 'table public.bay' }] } })
   })
 
   it('is for PostgreSQL', () => {

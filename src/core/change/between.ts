@@ -4,6 +4,7 @@ import * as pg from '../dialect/postgres/index.ts'
 import { order } from './arrange.ts'
 import { type PlanResult, searchPathOf } from './baseline.ts'
 import type { Conversions } from './conversion.ts'
+import { canCopy } from './copies.ts'
 import { groundOf } from './needs.ts'
 import { changes } from './nodesBetween.ts'
 import { assemble, type Part, type Parts, partsOf, relationKey } from './parts.ts'
@@ -58,7 +59,10 @@ export function changePlan(from: Catalog, to: Catalog, o: ChangeOptions): Change
   const found = statuses(ga, gb)
   const stuck = [...found.of].flatMap(([key, s]) => {
     const part = gb.parts.get(key)
-    return s.what === 'anew' && part?.kind === 'table' ? [{ object: partText(part), because: s.because }] : []
+    const was = part?.kind === 'table' ? ga.relation(part.value) : undefined
+    return s.what === 'anew' && was && part && !was.partitionOf && !canCopy(was, gb.relation(was), ga, gb)
+      ? [{ object: partText(part), because: s.because }]
+      : []
   })
   const entwined = [...found.of].flatMap(([key, s]) => {
     const part = gb.parts.get(key) ?? ga.parts.get(key)

@@ -5,7 +5,7 @@ import { descendantsOf } from './alteration.ts'
 import { alterations } from './alterations.ts'
 import type { Ground } from './needs.ts'
 import { type HangingPart, hangingKey, hangs, type Part, type PartOf, relationKey } from './parts.ts'
-import type { Status } from './status.ts'
+import type { After, Status } from './status.ts'
 
 /** An index of a partitioned table whose partitions' indexes are other ones now is made anew: none can be taken from it. */
 export function regroup(of: Map<string, Status>, ga: Ground, gb: Ground): void {
@@ -28,8 +28,8 @@ function attachedKeys(p: PartOf<'index'> | PartOf<'unique'> | PartOf<'primary ke
 }
 
 /** What a command on a table does to its partitions and children: their parts need no step of their own, or only what is left to do. */
-export function carry(of: Map<string, Status>, ga: Ground, gb: Ground): readonly (readonly [string, string])[] {
-  const after: (readonly [string, string])[] = []
+export function carry(of: Map<string, Status>, ga: Ground, gb: Ground): readonly After[] {
+  const after: After[] = []
   const depth = (on: RelationAddress, g: Ground): number => {
     const r = g.relation(on)
     const parents = r ? [...r.inherits, ...(r.partitionOf ? [r.partitionOf.parent] : [])] : []
@@ -45,6 +45,9 @@ export function carry(of: Map<string, Status>, ga: Ground, gb: Ground): readonly
     const s = of.get(key) as Status
     const p = (gb.parts.get(key) ?? ga.parts.get(key)) as HangingPart
     if (s.what === 'same') continue
+    // What is copied is made with its partitions.
+    const copied = of.get(relationKey(p.on))?.what === 'anew'
+    if (copied && (p.kind === 'column' || p.kind === 'check')) continue
     if (p.kind === 'column' || p.kind === 'check') carryNamed(key, s, p, { of, ga, gb, after })
     else if (p.kind === 'index' || p.kind === 'unique' || p.kind === 'primary key') carryIndex(key, s, p, of, ga, gb, after)
   }
@@ -71,7 +74,7 @@ interface Carrying {
   readonly of: Map<string, Status>
   readonly ga: Ground
   readonly gb: Ground
-  readonly after: (readonly [string, string])[]
+  readonly after: After[]
 }
 
 function carryNamed(key: string, s: Status, p: PartOf<'column'> | PartOf<'check'>, x: Carrying): void {
@@ -93,7 +96,7 @@ function carryMade(key: string, p: PartOf<'column'> | PartOf<'check'>, x: Carryi
     if ((b?.kind !== 'column' && b?.kind !== 'check') || !mine || (mine.what !== 'make' && mine.what !== 'anew') || !x.ga.relation(r)) continue
     const own = !b.value.inherited && (b.kind === 'check' || r.partitionOf === null)
     // A column or check of its own is there before its parent gets the same.
-    if (own) x.after.push([key, child])
+    if (own) x.after.push([key, child, 'done'])
     else settleChild(child, key, inheritedPart(p, { schema: r.schema, name: r.name }, r.partitionOf !== null, b.kind === 'column' ? b.place : 0), b, x)
   }
 }
@@ -112,7 +115,7 @@ function settleChild(child: string, parent: string, got: Part, b: Part, { of, ga
   const by = alterations(got, b, ga, gb) ?? []
   const left = by.filter((x) => x.up.sql.length > 0)
   of.set(child, left.length === 0 ? { what: 'carried', by: parent } : { what: 'alter', from: got, by: left })
-  after.push([child, parent])
+  after.push([child, parent, 'done'])
 }
 
 /** Indexes and keys of partitions are attached to their parent's: made before it, dropped with it. */
@@ -123,7 +126,7 @@ function carryIndex(
   of: Map<string, Status>,
   ga: Ground,
   gb: Ground,
-  after: (readonly [string, string])[],
+  after: After[],
 ): void {
   const attached = (g: Ground) => attachedKeys(p, g, nameIn(g, key))
   if (s.what === 'drop' || s.what === 'anew' || (s.what === 'carried' && !gb.parts.has(key)))
@@ -132,15 +135,17 @@ function carryIndex(
       if (mine?.what === 'drop') of.set(child, { what: 'carried', by: key })
       else if (gb.parts.has(child)) {
         of.set(child, { what: 'make' })
-        after.push([child, key])
+        after.push([child, key, 'dropped'])
       }
     }
   // Keys of a new table are made with it, and those of its partitions with them.
-  if ((s.what === 'make' && (p.kind === 'index' || of.get(relationKey(p.on))?.what !== 'make')) || s.what === 'anew')
+  const table = of.get(relationKey(p.on))?.what
+  const withTable = p.kind !== 'index' && (table === 'make' || table === 'anew')
+  if ((s.what === 'make' || s.what === 'anew') && !withTable)
     for (const child of attached(gb)) {
       const mine = of.get(child)
       if (mine?.what === 'alter' || mine?.what === 'same') of.set(child, { what: 'carried', by: key })
-      else after.push([key, child])
+      else after.push([key, child, 'done'])
     }
 }
 

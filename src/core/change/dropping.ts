@@ -3,7 +3,7 @@ import type { Relation, RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { descendantsOf } from './alteration.ts'
 import { type Ground, withTable } from './needs.ts'
-import { columnKey, hangingKey, keyOf, type Part, type PartOf } from './parts.ts'
+import { columnKey, hangingKey, keyOf, type Part, type PartOf, relationKey } from './parts.ts'
 import type { Hazard } from './plan.ts'
 import { addColumn, canBeConcurrent, drop, make, makeConcurrently, makeTable, partText, type Work, work } from './statements.ts'
 import type { Status } from './status.ts'
@@ -91,7 +91,8 @@ function dropIndexed(a: PartOf<'index'> | PartOf<'unique'> | PartOf<'primary key
   const { ga } = m
   const r = ga.relation(a.on) as Relation
   // Those of partitions that were attached to it are dropped with it.
-  const children = r.partitionKey === null ? [] : attachedTo(a, ga)
+  // Those of partitions that are dropped themselves come back with them.
+  const children = r.partitionKey === null ? [] : attachedTo(a, ga).filter((c) => statusOf(m, relationKey(c.on))?.what !== 'drop')
   const sets: Change['sets'] = [[keyOf(a), null], ...children.map((c) => [keyOf(c), null] as const)]
   const back = [
     ...children.flatMap((c) => make({ ...c, value: { ...c.value, attachedTo: null } } as Part, ga).sql),

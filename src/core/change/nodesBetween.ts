@@ -5,6 +5,7 @@ import type { Alteration } from './alteration.ts'
 import { dropping } from './dropping.ts'
 import { making } from './making.ts'
 import { columnKey, keyOf, type Part, type PartOf, typeKey } from './parts.ts'
+import { copying } from './rebuilding.ts'
 import { drop, make, work } from './statements.ts'
 import { typeAside } from './statuses.ts'
 import { absorbed, type Change, change, droppedNow, fromAlteration, lateRank, type Making, makeRank } from './step.ts'
@@ -16,6 +17,7 @@ export function changes(m: Making): readonly Change[] {
     const a = m.ga.parts.get(key)
     const b = m.gb.parts.get(key)
     if (m.statuses.aside.has(key)) list.push(...turnedOver(key, m))
+    else if (s.what === 'anew' && a?.kind === 'table') list.push(...copying(a, s, m))
     else if (
       (s.what === 'drop' || s.what === 'anew') &&
       a &&
@@ -29,9 +31,6 @@ export function changes(m: Making): readonly Change[] {
   }
   return list.filter((c) => c.up.sql.length > 0 || c.sets.length > 0)
 }
-
-/** A partition of a table that is there already is attached once it has what the table's other partitions have. */
-const _attachesLater = (b: PartOf<'table'>) => b.value.partitionOf !== null
 
 function altering(b: Part, by: readonly Alteration[]): readonly Change[] {
   let rank = makeRank[b.kind] + (b.kind === 'column' ? 1 : 0)
@@ -61,7 +60,7 @@ function turnedOver(key: string, m: Making): readonly Change[] {
     (p): p is PartOf<'column'> => p.kind === 'column' && p.value.type.includes(pg.quoteAddress(a.value)) && m.ga.needsOf(p).includes(key),
   )
   const renamed = columns
-    .filter((c) => !droppedNow(m, keyOf(c)))
+    .filter((c) => !droppedNow(m, keyOf(c)) && m.gb.parts.has(keyOf(c)))
     .map((c) => [keyOf(c), { ...c, value: { ...c.value, type: typeAside(c.value.type, a.value, name) } }] as const)
   const wasKey = typeKey(name)
   return [

@@ -13,10 +13,12 @@ export type Status =
   /** What is done to the part named does it as well: a partition's column with its parent's. */
   | { readonly what: 'carried'; readonly by: string }
 
+/** The first is only dealt with after the second, or as soon as the second is dropped. */
+export type After = readonly [string, string, 'done' | 'dropped']
+
 export interface Statuses {
   readonly of: ReadonlyMap<string, Status>
   /** Types that are set aside under another name while columns still have them: key → that name. */
   readonly aside: ReadonlyMap<string, RelationAddress>
-  /** A part that is only dealt with after another one. */
-  readonly after: readonly (readonly [string, string])[]
+  readonly after: readonly After[]
 }

@@ -4,6 +4,7 @@ import * as pg from '../dialect/postgres/index.ts'
 import { fieldsApart } from './alteration.ts'
 import { alterations } from './alterations.ts'
 import { carry, regroup } from './carry.ts'
+import { canCopy, withPartitions } from './copies.ts'
 import { type Ground, textOf } from './needs.ts'
 import { hangs, type Part, type PartOf } from './parts.ts'
 import type { Status, Statuses } from './status.ts'
@@ -43,9 +44,17 @@ export function statuses(ga: Ground, gb: Ground): Statuses {
   for (const key of new Set([...ga.parts.keys(), ...gb.parts.keys()])) of.set(key, first(ga.parts.get(key), gb.parts.get(key), ga, gb))
   const aside = new Map<string, RelationAddress>()
   regroup(of, ga, gb)
+  for (const [key, s] of [...of]) if (s.what === 'anew') copied(of, key, ga, gb)
   spread(of, aside, ga, gb)
   const after = carry(of, ga, gb)
   return { of, aside, after }
+}
+
+/** A table that is copied takes its partitions along. */
+function copied(of: Map<string, Status>, key: string, ga: Ground, gb: Ground): void {
+  const a = ga.parts.get(key)
+  const r = a?.kind === 'table' ? ga.relation(a.value) : undefined
+  if (r && canCopy(r, gb.relation(r), ga, gb)) withPartitions(of, key, r, ga, gb)
 }
 
 interface Spreading {
@@ -73,7 +82,7 @@ function spread(of: Map<string, Status>, aside: Map<string, RelationAddress>, ga
     const p = ga.parts.get(key)
     const s = of.get(key) as Status
     if (!p) continue
-    if (s.what === 'anew' && isType(p)) aside.set(key, { schema: p.value.schema, name: asideName(p.value.name, ga) })
+    if (s.what === 'anew' && isType(p)) aside.set(key, { schema: p.value.schema, name: freeName(p.value.name, ga) })
     const gone = s.what === 'drop' || s.what === 'anew'
     const retyped = s.what === 'alter' && s.by.some((step) => step.says.startsWith('type '))
     if (gone || retyped) for (const d of needed.get(key) ?? []) spreadTo(x, d, key, p, gone)
@@ -97,7 +106,7 @@ function spreadTo(x: Spreading, key: string, below: string, p: Part, gone: boole
 }
 
 /** A name beside the type's own that no type and no relation has. */
-function asideName(name: string, g: Ground): string {
+export function freeName(name: string, g: Ground): string {
   const short = [...name].slice(0, 40).join('')
   const taken = new Set([...g.parts.values()].flatMap((p) => ('name' in p.value ? [p.value.name] : [])))
   for (let n = 0; ; n += 1) {

@@ -86,14 +86,26 @@ export interface Making {
 
 export const statusOf = (m: Making, key: string): Status | undefined => m.statuses.of.get(key)
 
-export const isNew = (m: Making, a: RelationAddress) => statusOf(m, relationKey(a))?.what === 'make'
+/** Is the relation made by the plan, or a table that is copied into a new one? */
+export const isNew = (m: Making, a: RelationAddress) => {
+  const what = statusOf(m, relationKey(a))?.what
+  return what === 'make' || (what === 'anew' && m.gb.parts.get(relationKey(a))?.kind === 'table')
+}
 
-export const isGone = (m: Making, a: RelationAddress) => statusOf(m, relationKey(a))?.what === 'drop'
+/** Is it dropped, by itself or with the table it is a partition of? */
+export const isGone = (m: Making, a: RelationAddress) => {
+  const what = statusOf(m, relationKey(a))?.what
+  return what === 'drop' || (what === 'carried' && !m.gb.parts.has(relationKey(a)))
+}
+
+/** Does it wait under another name until its rows are copied? */
+const isAside = (m: Making, a: RelationAddress) => statusOf(m, relationKey(a))?.what === 'anew' && m.ga.parts.get(relationKey(a))?.kind === 'table'
 
 /** Is this part made, or dropped, along with the relation it hangs on? */
 export function absorbed(p: Part, m: Making, phase: 'make' | 'drop'): boolean {
   if (!hangs(p)) return false
-  if (phase === 'drop') return isGone(m, p.on) && p.kind !== 'reference'
+  if (phase === 'drop')
+    return (isGone(m, p.on) && p.kind !== 'reference') || (isAside(m, p.on) && (p.kind === 'column' || p.kind === 'default' || p.kind === 'check'))
   if (isNew(m, p.on)) return withTable(p) && !(m.deferred.has(relationKey(p.on)) && (p.kind === 'default' || p.kind === 'check'))
   // A default comes with its column.
   return p.kind === 'default' && madeNow(m, columnKey(p.on, p.value.column)) && statusOf(m, keyOf(p))?.what !== 'same'

@@ -8,6 +8,7 @@ import { connect } from './connect.ts'
 import { classifyFailure, type DatabaseFailure, SourceError } from './failure.ts'
 import { checksumOf, forgetPlan, inForce, type JournalPlan, makeJournal, notePlan, noteStep, type PlanFiles, readJournal, type StepState } from './journal.ts'
 import type { Location } from './location.ts'
+import { answerChecks, type CheckAnswer } from './preCheck.ts'
 import { statementsOf } from './steps.ts'
 import { surveyClient } from './survey.ts'
 
@@ -45,21 +46,6 @@ export type ApplyRefusal =
       readonly failure: DatabaseFailure
     }
   | { readonly code: 'pre-check'; readonly number: number; readonly failing: readonly CheckAnswer[] }
-
-export interface CheckAnswer {
-  readonly step: number
-  readonly object: string
-  readonly id: string
-  readonly asks: string
-  /** What is in the way; null where the query itself was refused. */
-  readonly count: number | null
-  readonly said: string | null
-  /** Up to ten of them, by column. */
-  readonly columns: readonly string[]
-  readonly rows: readonly (readonly (string | null)[])[]
-  readonly cleaning: string | null
-  readonly cleaningSays: string | null
-}
 
 export interface ApplyReport {
   readonly ok: boolean
@@ -363,46 +349,6 @@ async function goDown(
     await runPlan({ client, plan: p, direction: 'down', o, by, ran, tick: (s) => o.onProgress?.(`${s.object}`, ran.length, total) }, journal.get(p.number))
 }
 
-/** Ask every pre-check, read-only. A query that the server refuses counts as one that fails, with what it said. */
-export async function answerChecks(client: pg.Client, steps: readonly Step[]): Promise<readonly CheckAnswer[]> {
-  const answers: CheckAnswer[] = []
-  for (const s of steps)
-    for (const c of s.preChecks) {
-      const about = { step: s.number, object: s.object, id: c.id, asks: c.asks, cleaning: c.cleaning, cleaningSays: c.cleaningSays }
-      try {
-        await client.query("begin transaction read only; set local search_path = pg_catalog; set local statement_timeout = '120s'")
-        const count = Number((await client.query<{ count: string }>(c.count)).rows[0]?.count ?? 0)
-        const sample = count > 0 ? await client.query<(unknown | null)[]>({ text: c.sample, rowMode: 'array' }) : null
-        answers.push({
-          ...about,
-          count,
-          said: null,
-          columns: sample?.fields.map((f) => f.name) ?? [],
-          rows: sample?.rows.map((row) => row.map((v) => (v === null ? null : typeof v === 'object' ? JSON.stringify(v) : String(v)))) ?? [],
-        })
-      } catch (error) {
-        const f = classifyFailure(error)
-        if (f.kind !== 'database') throw error
-        answers.push({ ...about, count: null, said: f.message, columns: [], rows: [] })
-      } finally {
-        await client.query('rollback').catch(() => {})
-      }
-    }
-  return answers
-}
-
-/** The pre-checks of a plan on one database. Throws SourceError. */
-export async function preCheck(l: Location, steps: readonly Step[]): Promise<readonly CheckAnswer[]> {
-  const client = await connect(l)
-  try {
-    return await answerChecks(client, steps)
-  } catch (error) {
-    throw error instanceof SourceError ? error : new SourceError(classifyFailure(error), l)
-  } finally {
-    await client.end().catch(() => {})
-  }
-}
-
 /** Record a plan as applied on the schema it leads to, running nothing. Refused with the differences where the database is another one. */
 export async function adoptPlan(l: Location, p: AppliedPlan, o: ApplyOptions = {}): Promise<ApplyReport> {
   try {
@@ -421,54 +367,5 @@ export async function adoptPlan(l: Location, p: AppliedPlan, o: ApplyOptions = {
   } catch (error) {
     if (error instanceof Refused) return { ok: false, ran: [], refusal: error.refusal }
     throw error
-  }
-}
-
-export type PlanState = 'applied' | 'adopted' | 'part' | 'not applied' | 'changed' | 'other plan'
-
-/** One row of the status: a plan, or one that only the journal knows. */
-export interface PlanStatus {
-  readonly number: number
-  readonly name: string
-  readonly state: PlanState | 'unknown here'
-  readonly done: number
-  readonly steps: number
-  readonly at: string | null
-  readonly by: string | null
-}
-
-/** How far each plan is on a database. Reads only. Throws SourceError. */
-export async function planStatus(l: Location, plans: readonly PlanFiles[]): Promise<readonly PlanStatus[]> {
-  const client = await connect(l)
-  try {
-    const journal = await readJournal(client)
-    const byNumber = new Map(journal.map((j) => [j.number, j]))
-    const own = plans.map((p): PlanStatus => {
-      const j = byNumber.get(p.number)
-      const there = j ? inForce(j) : new Set<number>()
-      const last = j ? [...j.steps.values()].toSorted((a, b) => (a.at < b.at ? 1 : -1))[0] : undefined
-      const whole = p.plan.steps.every((s) => there.has(s.number))
-      const state: PlanState =
-        !j || there.size === 0
-          ? 'not applied'
-          : j.name !== p.name
-            ? 'other plan'
-            : j.checksum !== checksumOf(p)
-              ? 'changed'
-              : !whole
-                ? 'part'
-                : [...j.steps.values()].every((s) => s.state === 'adopted')
-                  ? 'adopted'
-                  : 'applied'
-      return { number: p.number, name: p.name, state, done: there.size, steps: p.plan.steps.length, at: last?.at ?? null, by: last?.by ?? null }
-    })
-    const others = journal
-      .filter((j) => inForce(j).size > 0 && !plans.some((p) => p.number === j.number))
-      .map((j): PlanStatus => ({ number: j.number, name: j.name, state: 'unknown here', done: inForce(j).size, steps: j.steps.size, at: null, by: null }))
-    return [...own, ...others].toSorted((a, b) => a.number - b.number)
-  } catch (error) {
-    throw error instanceof SourceError ? error : new SourceError(classifyFailure(error), l)
-  } finally {
-    await client.end().catch(() => {})
   }
 }

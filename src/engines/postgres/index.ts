@@ -1,19 +1,11 @@
 export { applyMigrations } from './apply.ts'
-export {
-  type AppliedPlan,
-  type ApplyRefusal,
-  type ApplyReport,
-  adoptPlan,
-  applyPlans,
-  type CheckAnswer,
-  type PlanStatus,
-  planStatus,
-  preCheck,
-} from './applyPlans.ts'
+export { type AppliedPlan, type ApplyRefusal, type ApplyReport, adoptPlan, applyPlans } from './applyPlans.ts'
 export { connect, testConnection } from './connect.ts'
 export { describeFailure, SourceError, type Wording } from './failure.ts'
 export { describeLocation, type Location, parseUrl } from './location.ts'
 export { type Looked, look, readRows } from './look.ts'
+export { planStatus } from './planStatus.ts'
+export { type CheckAnswer, preCheck } from './preCheck.ts'
 export { profile } from './profile.ts'
 export { describeApplyRefusal } from './refusalText.ts'
 export { type Rehearsal, rehearse } from './rehearse.ts'

@@ -1,0 +1,144 @@
+// Tables that no statement changes into what is wished: set aside under another name, made anew, their rows copied, and the old one dropped.
+import type { Column, Relation, RelationAddress } from '../catalog/index.ts'
+import * as pg from '../dialect/postgres/index.ts'
+import { descendantsOf } from './alteration.ts'
+import type { Ground } from './needs.ts'
+import { columnKey, hangingKey, keyOf, type Part, type PartOf, relationKey } from './parts.ts'
+import type { Lock } from './plan.ts'
+import { makeTable, partText, work } from './statements.ts'
+import type { Status } from './status.ts'
+import { freeName } from './statuses.ts'
+import { type Change, change, detached, type Making, statusOf } from './step.ts'
+
+/** The table as it waits under another name: without its keys, which are dropped before, and without counting. */
+function waiting(r: Relation, name: string, parent: RelationAddress | null): Relation {
+  const columns = r.columns.map((c) => ({ ...c, identity: null }))
+  return {
+    ...r,
+    name,
+    columns,
+    primaryKey: null,
+    uniques: [],
+    replicaIdentity: { kind: 'default' },
+    partitionOf: r.partitionOf && parent && { ...r.partitionOf, parent },
+  }
+}
+
+/** Names of a family while it waits, by the key it has: what is not made anew keeps its own. */
+function namesAside(root: Relation, m: Making): ReadonlyMap<string, string> {
+  return new Map(
+    [root, ...descendantsOf(root, m.ga)].map((r) => [relationKey(r), statusOf(m, relationKey(r))?.what === 'anew' ? freeName(r.name, m.ga) : r.name]),
+  )
+}
+
+const shellOf = (r: Relation): PartOf<'table'> => ({
+  kind: 'table',
+  value: { ...r, columns: [], primaryKey: null, uniques: [], foreignKeys: [], checks: [], indexes: [], triggers: [], rules: [], exclusions: [], policies: [] },
+})
+
+/** Parts of a table that wait with it: the table, its columns with their defaults, its checks. */
+function waitingParts(r: Relation, g: Ground): readonly Part[] {
+  const keys = [...r.columns.flatMap((c) => [columnKey(r, c.name), hangingKey('default', r, c.name)]), ...r.checks.map((k) => hangingKey('check', r, k.name))]
+  return keys.flatMap((k) => g.parts.get(k) ?? [])
+}
+
+function moved(p: Part, on: RelationAddress): Part {
+  if (p.kind === 'column') return { ...p, on, value: { ...p.value, identity: null } }
+  return 'on' in p ? ({ ...p, on } as Part) : p
+}
+
+/** Steps for a table that is copied, beside those that make it and drop what hangs on it. */
+export function copying(a: PartOf<'table'>, s: Extract<Status, { what: 'anew' }>, m: Making): readonly Change[] {
+  const root = m.ga.relation(a.value) as Relation
+  if (root.partitionOf) return []
+  const b = m.gb.relation(a.value) as Relation
+  const names = namesAside(root, m)
+  const family = [root, ...descendantsOf(root, m.ga)]
+  const addressOf = (r: RelationAddress): RelationAddress => ({ schema: r.schema, name: names.get(relationKey(r)) ?? r.name })
+  const before = family.map((r) => waiting(r, addressOf(r).name, r.partitionOf ? addressOf(r.partitionOf.parent) : null))
+  const locks: readonly Lock[] = family.map((r) => ({ relation: pg.quoteAddress(r), mode: 'access exclusive' }))
+  const aside = family.flatMap((r, i): readonly Change[] => {
+    const now = before[i] as Relation
+    const key = relationKey(r)
+    if (statusOf(m, key)?.what !== 'anew') return []
+    const counted = r.partitionOf ? [] : r.columns.filter((c) => c.identity)
+    const plain = (c: Column): Column => ({ ...c, identity: null })
+    const parts = waitingParts(r, m.ga)
+    // Partitions that keep their names hang on the new name of their parent.
+    const below = family.flatMap((x, k) =>
+      x.partitionOf && relationKey(x.partitionOf.parent) === key && statusOf(m, relationKey(x))?.what !== 'anew' ? [shellOf(before[k] as Relation)] : [],
+    )
+    return [
+      change(
+        { kind: 'table', value: r },
+        'aside',
+        9,
+        `is set aside as ${pg.quoteAddress(now)}`,
+        work([...counted.flatMap((c) => pg.identityChange(r, c, plain(c))), ...pg.renameRelation(r, now, 'TABLE')], locks),
+        [...pg.renameRelation(now, r, 'TABLE'), ...counted.flatMap((c) => pg.identityChange(r, plain(c), c))],
+        [
+          [key, null],
+          ...parts.map((p) => [keyOf(p), null] as const),
+          [relationKey(now), shellOf(now)],
+          ...parts.map((p) => moved(p, { schema: now.schema, name: now.name })).map((p) => [keyOf(p), p] as const),
+          ...below.map((p) => [keyOf(p), p] as const),
+        ],
+      ),
+    ]
+  })
+  const old = before[0] as Relation
+  return [...aside, rowsStep(a, root, b, old, s.because), forgetStep(a, before, family, m)]
+}
+
+/** INSERT … SELECT of the columns that both have; what is worked out is worked out. */
+function copy(to: Relation, from: Relation, types: { readonly from: Relation; readonly to: Relation }): string {
+  const columns = types.to.columns.filter((c) => c.generated === null && types.from.columns.some((x) => x.name === c.name))
+  const values = columns.map((c) => {
+    const was = types.from.columns.find((x) => x.name === c.name) as Column
+    return was.type === c.type ? pg.quoteIdent(c.name) : (pg.conversion(was, c) ?? pg.quoteIdent(c.name))
+  })
+  return `INSERT INTO ${pg.quoteAddress(to)} ${pg.quoteColumns(columns.map((c) => c.name))} OVERRIDING SYSTEM VALUE SELECT ${values.join(', ')} FROM ${pg.quoteAddress(from)};`
+}
+
+function rowsStep(a: PartOf<'table'>, was: Relation, now: Relation, old: Relation, because: string): Change {
+  const counted = now.columns.flatMap((c) => (c.identity?.sequence ? [{ c, sequence: c.identity.sequence }] : []))
+  const numbers = counted.map(
+    ({ c, sequence }) =>
+      `SELECT pg_catalog.setval(${pg.quoteLiteral(pg.quoteAddress(sequence))}, COALESCE((SELECT pg_catalog.max(${pg.quoteIdent(c.name)}) FROM ${pg.quoteAddress(now)}), 0) + 1, false);`,
+  )
+  return change(
+    a,
+    'alter',
+    16.9,
+    'its rows are copied',
+    work(
+      [copy(now, old, { from: was, to: now }), ...numbers],
+      [],
+      [
+        { code: 'rewrites', object: pg.quoteAddress(now), because: `${because}, so that its rows are copied into a new table` },
+        { code: 'made-anew', object: partText(a), because },
+      ],
+    ),
+    [copy(old, now, { from: now, to: was })],
+    [],
+    { kind: 'rows' },
+  )
+}
+
+function forgetStep(a: PartOf<'table'>, before: readonly Relation[], family: readonly Relation[], m: Making): Change {
+  const [old] = before as readonly [Relation, ...Relation[]]
+  const gone = before.flatMap((r, i) => {
+    const address = { schema: r.schema, name: r.name }
+    return [relationKey(r), ...waitingParts(family[i] as Relation, m.ga).map((p) => keyOf(moved(p, address)))]
+  })
+  const back = before.flatMap((r) => [...makeTable(detached(r), m.ga, false).sql, ...pg.attachPartition(r)])
+  return change(
+    a,
+    'forget',
+    69,
+    `is dropped as ${pg.quoteAddress(old)}: its rows are in the new table`,
+    work([pg.dropRelation(old)], [{ relation: pg.quoteAddress(old), mode: 'access exclusive' }]),
+    back,
+    gone.map((key) => [key, null] as const),
+  )
+}
