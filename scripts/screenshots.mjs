@@ -51,8 +51,6 @@ await page.goto(`${project}/catalog?at=field.hive`)
 await page.locator('.cm-content').waitFor()
 await shot('catalog')
 
-await page.goto(`${project}/catalog?column=keeper_no`)
-
 await page.goto(`${project}/review?at=${encodeURIComponent('reference:field.apiary(created_by)')}`)
 await page.getByRole('button', { name: /at once/ }).waitFor()
 await page.getByRole('combobox', { name: /^Order/ }).selectOption('by area')
