@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSy
 import { basename, join } from 'node:path'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import { type Catalog, canonicalText, decodeCatalog, hashText } from '../core/catalog/index.ts'
-import { decodePlan, downScript, type Plan, parseScript, planFiles, type Step, slug, upScript } from '../core/change/index.ts'
+import { decodePlan, downScript, type Plan, parseScript, planFiles, type Step, sessionSettings, slug, upScript } from '../core/change/index.ts'
 import type { AppliedPlan } from '../engines/postgres/index.ts'
 import { badInput } from './exit.ts'
 
@@ -43,7 +43,7 @@ function withEdits(path: string, plan: Plan, revision: string | null, up: string
     ['down.sql', down, downScript(plan, revision), 'down'],
   ] as const) {
     if (text === made) continue
-    const parsed = parseScript(text, plan.steps)
+    const parsed = parseScript(text, key === 'up' ? plan.steps : plan.steps.toReversed(), sessionSettings(plan))
     if (!parsed.ok)
       throw badInput(`${join(path, file)}, line ${parsed.line}: ${parsed.problem}`, 'Each step keeps the line it begins with; its statements may be others.')
     steps = steps.map((s) => {

@@ -181,10 +181,14 @@ export async function editStep(projectId: string, input: z.infer<typeof editInpu
   const step = plan?.steps.find((s) => s.number === input.step)
   if (!row || !plan || !step) return { ok: false, message: 'there is no such step', hint: 'Reload the page.' }
   const only = { ...step, number: 1 }
-  const up = parseScript(`-- 1. x\n${input.up}`, [only])
-  const down = parseScript(`-- 1. x\n${input.down}`, [only])
+  const up = parseScript(`-- 1. x\n${input.up}`, [only], null)
+  const down = parseScript(`-- 1. x\n${input.down}`, [only], null)
   if (!up.ok || !down.ok)
-    return { ok: false, message: !up.ok ? up.problem : !down.ok ? down.problem : '', hint: 'A line that begins with "-- 1." begins a step; take it out.' }
+    return {
+      ok: false,
+      message: !up.ok ? up.problem : !down.ok ? down.problem : '',
+      hint: 'Transactions are the plan’s; a line that begins with "-- 1." begins a step.',
+    }
   const edited: Step = {
     ...step,
     up: up.statements.get(1) ?? [],

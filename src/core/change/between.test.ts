@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { apart, planBetween, postgres, sqlOf, stepsOf } from '../../../tests/support/plans.ts'
-import { changePlan, decodePlan, downScript, parseRename, parseScript, renameProblem, upScript } from './index.ts'
+import { changePlan, decodePlan, downScript, parseRename, parseScript, renameProblem, sessionSettings, upScript } from './index.ts'
 
 const base = `
   CREATE TABLE bay (id integer PRIMARY KEY, label varchar(20) NOT NULL);
@@ -202,14 +202,41 @@ describe('a plan as files', () => {
 
   it('gives each step its statements back when they were edited, and refuses a step taken out or there twice', () => {
     const script = upScript(plan, null)
-    const edited = parseScript(script.replace('ADD COLUMN width integer;', 'ADD COLUMN width integer;\nUPDATE public.bay SET width = 1;'), plan.steps)
+    const parse = (text: string) => parseScript(text, plan.steps, sessionSettings(plan))
+    expect(parse(script)).toMatchObject({ ok: true })
+    expect(parseScript(downScript(plan, null), plan.steps.toReversed(), sessionSettings(plan))).toMatchObject({ ok: true })
+    const edited = parse(script.replace('ADD COLUMN width integer;', 'ADD COLUMN width integer;\nUPDATE public.bay SET width = 1;'))
     expect(edited.ok && [...edited.statements]).toEqual([
       [1, ['ALTER TABLE public.bay ADD COLUMN width integer;', 'UPDATE public.bay SET width = 1;']],
       [2, plan.steps[1]?.up],
     ])
-    expect(parseScript(script.replace(/^-- 2\..*$/m, ''), plan.steps)).toMatchObject({ ok: false, problem: expect.stringContaining('"-- 2. …" is missing') })
-    expect(parseScript(`${script}\n-- 1. again\n`, plan.steps)).toMatchObject({ ok: false, problem: 'step 1 is there twice', line: expect.any(Number) })
-    expect(parseScript(`${script}\n-- 9. more\n`, plan.steps)).toMatchObject({ ok: false, problem: 'the plan has no step 9' })
+    const lineOf = (text: string, part: string) => text.slice(0, text.indexOf(part)).split('\n').length
+    expect(parse(script.replace(/^-- 2\..*$/m, ''))).toMatchObject({ ok: false, problem: expect.stringContaining('-- 2. is missing') })
+    expect(parse(`${script}\n-- 1. again\n`)).toMatchObject({ ok: false, problem: 'step 1 is there twice', line: script.split('\n').length + 1 })
+    expect(parse(`${script}\n-- 9. more\n`)).toMatchObject({ ok: false, problem: 'the plan has no step 9' })
+    const early = script.replace('BEGIN;', 'DELETE FROM public.crate;\n\nBEGIN;')
+    expect(parse(early)).toEqual({ ok: false, line: lineOf(early, 'DELETE'), problem: 'only the settings of the plan stand before its first step' })
+    expect(parse(script.replace('SET standard_conforming_strings = on;\n', ''))).toMatchObject({ problem: 'SET standard_conforming_strings = on; is missing' })
+    expect(parse(script.replace('COMMIT;', ''))).toMatchObject({
+      problem: "step 2 stands where COMMIT; belongs; the order and the transactions are the plan's",
+    })
+    const twice = script.replace('ADD COLUMN width integer;', 'ADD COLUMN width integer;\nROLLBACK;')
+    expect(parse(twice)).toMatchObject({ line: lineOf(twice, 'ROLLBACK'), problem: expect.stringContaining('ROLLBACK; stands where COMMIT; belongs') })
+  })
+
+  it('reads the SQL of one step by itself, which has no transaction', () => {
+    const [step] = plan.steps
+    if (!step) throw new Error('no step')
+    const parse = (text: string) => parseScript(`-- 1. x\n${text}`, [step], null)
+    expect(parse('')).toEqual({ ok: true, statements: new Map([[1, []]]) })
+    expect(parse("SELECT ';' -- a note; nothing\n;DO $$ begin perform 1; end $$")).toEqual({
+      ok: true,
+      statements: new Map([[1, ["SELECT ';';", 'DO $$ begin perform 1; end $$;']]]),
+    })
+    expect(parse('ALTER TABLE nonsense FROB; SELECT 2')).toMatchObject({ statements: new Map([[1, ['ALTER TABLE nonsense FROB;', 'SELECT 2;']]]) })
+    expect(parse('/* ; */ SELECT 1; -- x\nCOPY bay FROM stdin;\n1\n\\.\n')).toMatchObject({ ok: false, line: 3, problem: expect.stringContaining('COPY') })
+    expect(parse('SELECT 1;\n\\echo hello')).toMatchObject({ ok: false, line: 3 })
+    expect(parse('SELECT 1;\ncommit;')).toMatchObject({ ok: false, line: 3 })
   })
 })
 

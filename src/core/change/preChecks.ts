@@ -1,6 +1,7 @@
 // Read-only queries that tell before a step runs whether the rows let it: each counts what is in the way and shows some of it.
 import type { RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
+import { type Misfit, misfit } from './fits.ts'
 import type { Ground } from './needs.ts'
 import type { PartOf } from './parts.ts'
 import type { PreCheck } from './plan.ts'
@@ -110,52 +111,7 @@ export function refusedCheck(p: PartOf<'check'>, g: Ground): PreCheck {
   }
 }
 
-const integers: Readonly<Record<string, readonly [string, string]>> = {
-  smallint: ['-32768', '32767'],
-  integer: ['-2147483648', '2147483647'],
-  bigint: ['-9223372036854775808', '9223372036854775807'],
-}
-const texts = new Set(['character varying', 'character', 'text', 'bpchar'])
-const uuid = "'^\\s*\\{?[0-9a-fA-F]{8}-?[0-9a-fA-F]{4}-?[0-9a-fA-F]{4}-?[0-9a-fA-F]{4}-?[0-9a-fA-F]{12}\\}?\\s*$'"
-const yesNo = "'t', 'tr', 'tru', 'true', 'y', 'ye', 'yes', 'on', '1', 'f', 'fa', 'fal', 'fals', 'false', 'n', 'no', 'of', 'off', '0'"
-
-/** When a value of one type does not fit into another, as a condition on column `c`, and what is given up; null where all fit or nobody can say beforehand. */
-function misfit(from: string, to: string, c: string, labels: readonly string[] | null): { readonly when: string; readonly says: string } | null {
-  const [a, b] = [pg.typeFamily(from), pg.typeFamily(to)]
-  const length = /\((\d+)\)/.exec(to)?.[1]
-  if (labels) return { when: `${c}::text not in (${labels.map(pg.quoteLiteral).join(', ')})`, says: `only ${labels.join(', ')} stay possible` }
-  if (texts.has(b) && length !== undefined) {
-    const before = /\((\d+)\)/.exec(from)?.[1]
-    if (texts.has(a) && before !== undefined && Number(before) <= Number(length)) return null
-    return { when: `pg_catalog.length(${c}::text) > ${length}`, says: `texts of more than ${length} characters do not fit` }
-  }
-  const range = integers[b]
-  if (range && (integers[a] || a === 'numeric' || a === 'real' || a === 'double precision')) {
-    const before = integers[a]
-    if (before && before[1].length <= range[1].length) return null
-    return {
-      when: `${c} not between ${range[0]} and ${range[1]}${before ? '' : ` or ${c} <> pg_catalog.round(${c}::numeric)`}`,
-      says: `only whole numbers from ${range[0]} to ${range[1]} fit`,
-    }
-  }
-  if (b === 'numeric') {
-    const limit = /\((\d+),?(\d+)?\)/.exec(to)
-    if (!limit || a === 'boolean') return null
-    const scale = Number(limit[2] ?? 0)
-    if (integers[a] === undefined && a !== 'numeric' && a !== 'real' && a !== 'double precision') return null
-    return {
-      when: `pg_catalog.abs(${c}::numeric) >= 10::numeric ^ ${Number(limit[1]) - scale} or ${c}::numeric <> pg_catalog.round(${c}::numeric, ${scale})`,
-      says: `only ${limit[1]} digits fit, ${scale} of them behind the point`,
-    }
-  }
-  if (!texts.has(a)) return null
-  if (range) return { when: `${c} !~ '^\\s*[-+]?[0-9]+\\s*$'`, says: 'only whole numbers fit' }
-  if (b === 'uuid') return { when: `${c} !~ ${uuid}`, says: 'only UUIDs fit' }
-  if (b === 'boolean') return { when: `pg_catalog.lower(pg_catalog.btrim(${c}::text)) not in (${yesNo})`, says: 'only words for yes and no fit' }
-  return null
-}
-
-/** Does every value fit into the new type? Null where the type takes all of the old one. */
+/** Does every value fit into the new type? Null where the type takes all of the old one; no check where the server refuses none. */
 export function typeCheck(
   a: PartOf<'column'>,
   b: PartOf<'column'>,
@@ -164,16 +120,28 @@ export function typeCheck(
 ): { readonly narrows: string; readonly checks: readonly PreCheck[] } | null {
   const said = ga.conversion(a)
   const type = [...gb.parts.values()].find((p): p is PartOf<'enum'> => p.kind === 'enum' && pg.quoteAddress(p.value) === b.value.type)
-  const found = said
-    ? said.misfit && { when: said.misfit, says: 'other values than those two do not fit' }
+  const found: Misfit | null = said
+    ? said.misfit === null
+      ? null
+      : { when: said.misfit, says: 'other values than those two do not fit' }
     : misfit(a.value.type, b.value.type, `t.${q(a.value.name)}`, type ? type.value.labels : null)
   if (!found) return null
   const table = pg.quoteAddress(a.on)
   const columns = shown(a.on, ga, [a.value.name])
   return {
     narrows: found.says,
-    checks: [
-      rowsWhere(`fits ${table}.${q(a.value.name)}`, `Do all values of ${table}.${q(a.value.name)} fit into ${b.value.type}?`, a.on, columns, found.when, none),
-    ],
+    checks:
+      found.when === null
+        ? []
+        : [
+            rowsWhere(
+              `fits ${table}.${q(a.value.name)}`,
+              `Do all values of ${table}.${q(a.value.name)} fit into ${b.value.type}?`,
+              a.on,
+              columns,
+              found.when,
+              none,
+            ),
+          ],
   }
 }

@@ -80,32 +80,60 @@ export type ParsedScript =
   | { readonly ok: true; readonly statements: ReadonlyMap<number, readonly string[]> }
   | { readonly ok: false; readonly line: number; readonly problem: string }
 
+/** Statements that begin or end a transaction (manual, BEGIN, COMMIT, ROLLBACK and what stands beside them). */
+const transactionWord = /^(begin|start\s+transaction|commit|end|rollback|abort|prepare\s+transaction)\b/i
+
+/** Comments and ends of statements. */
+const betweenStatements = /--[^\n]*|\/\*[\s\S]*?\*\/|;/g
+
+const marksOf = (steps: readonly Step[], whole: boolean) => (whole ? blocks(steps, (s) => `-- ${s.number}.`) : steps.map((s) => `-- ${s.number}.`))
+
 /**
- * The statements of each step of an edited script. Steps keep their lines (`-- 3. …`) and their transactions; settings before the first
- * step, BEGIN and COMMIT are the plan's own. A step that is missing, or there twice, is refused.
+ * The statements of each step of an edited script. Steps keep their lines (`-- 3. …`), their order and their transactions, and the
+ * settings before the first stay; whatever else is missing there, or more, is refused with its line.
+ * @param steps in the order of the script
+ * @param settings those of the plan; null for a part of a script, which has neither settings nor transactions
  */
-export function parseScript(text: string, steps: readonly Step[]): ParsedScript {
+export function parseScript(text: string, steps: readonly Step[], settings: readonly string[] | null): ParsedScript {
   const places: TextPlace[] = []
-  const reader = new StatementReader('up.sql', postgresLexis, { statement: (_, place) => places.push(place), unreadable: (place) => places.push(place) })
+  const reader = new StatementReader('up.sql', postgresLexis, {
+    statement: (_, place) => places.push(place),
+    unreadable: (_, _expected, _text, whole) => places.push(whole),
+  })
   reader.feed(text, true)
   const found = new Map<number, string[]>()
+  const missing = new Set(settings ?? [])
+  const marks = marksOf(steps, settings !== null)
+  let at = 0
   let end = 0
   let current: string[] | null = null
-  for (const place of [...places.sort((a, b) => a.from - b.from), { from: text.length, to: text.length, line: 0 }]) {
+  const lineAt = (offset: number) => text.slice(0, offset).split('\n').length
+  const refused = (offset: number, problem: string): ParsedScript => ({ ok: false, line: lineAt(offset), problem })
+  const next = () => marks[at] ?? 'the end of the script'
+  for (const place of [...places, { from: text.length, to: text.length, line: 0 }]) {
+    const left = /\S/.exec(text.slice(end, place.from).replace(betweenStatements, (m) => ' '.repeat(m.length)))
+    if (left) return refused(end + left.index, 'rows of COPY and commands of a client program are no statements that a server runs')
     for (const m of text.slice(end, place.from).matchAll(/^--[ \t]*(\d+)\.[ \t]/gm)) {
       const number = Number(m[1])
-      const line = text.slice(0, end + m.index).split('\n').length
-      if (found.has(number)) return { ok: false, line, problem: `step ${number} is there twice` }
-      if (!steps.some((s) => s.number === number)) return { ok: false, line, problem: `the plan has no step ${number}` }
+      if (found.has(number)) return refused(end + m.index, `step ${number} is there twice`)
+      if (!steps.some((s) => s.number === number)) return refused(end + m.index, `the plan has no step ${number}`)
+      if (next() !== `-- ${number}.`)
+        return refused(end + m.index, `step ${number} stands where ${next()} belongs; the order and the transactions are the plan's`)
+      at++
       current = []
       found.set(number, current)
     }
-    const statement = text.slice(place.from, place.to).trim()
-    if (statement !== '' && !/^(BEGIN|COMMIT)$/i.test(statement)) current?.push(`${statement};`)
+    const statement = `${text.slice(place.from, place.to).trim()};`
     end = place.to
+    if (statement === ';') continue
+    if (transactionWord.test(statement)) {
+      if (statement.toUpperCase() !== next()) return refused(place.from, `${statement} stands where ${next()} belongs; transactions are the plan's`)
+      at++
+    } else if (current) current.push(statement)
+    else if (!missing.delete(statement)) return refused(place.from, 'only the settings of the plan stand before its first step')
   }
-  const missing = steps.find((s) => !found.has(s.number))
-  if (missing) return { ok: false, line: 1, problem: `the line "-- ${missing.number}. …" is missing; a step may be left empty, and not be taken out` }
+  if (at < marks.length) return refused(text.length, `${next()} is missing; a step may be left empty, and not be taken out`)
+  for (const setting of missing) return refused(0, `${setting} is missing`)
   return { ok: true, statements: found }
 }
 

@@ -17,8 +17,8 @@ export interface TextPlace {
 
 export interface ReaderSink {
   readonly statement: (s: Statement, place: TextPlace) => void
-  /** A statement that was not read: its beginning as text, and what was expected at the place. */
-  readonly unreadable: (place: TextPlace, expected: string, text: string) => void
+  /** A statement that was not read: what was expected at the place, its beginning as text, and where it is as a whole. */
+  readonly unreadable: (place: TextPlace, expected: string, text: string, whole: TextPlace) => void
 }
 
 const excerptLength = 200
@@ -99,11 +99,12 @@ export class StatementReader {
     if (s.starved && !last) return false
     for (const hole of s.holes) this.holes.add(hole)
     const excerpt = () => this.buffer.slice(start, Math.min(s.from, start + excerptLength))
-    if (statement instanceof Unreadable) this.sink.unreadable(this.placeOf(statement.from, statement.to), statement.expected, excerpt())
+    const whole = () => this.placeOf(start, s.before)
+    if (statement instanceof Unreadable) this.sink.unreadable(this.placeOf(statement.from, statement.to), statement.expected, excerpt(), whole())
     else if (statement.kind === 'rows follow') this.inRows = true
     else {
       if (statement.kind === 'ignored') this.setMode(s, excerpt())
-      this.sink.statement(statement, this.placeOf(start, s.before))
+      this.sink.statement(statement, whole())
     }
     return true
   }
