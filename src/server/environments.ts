@@ -1,13 +1,12 @@
 // Environments of a project: databases that kept plans are checked against, adopted on, applied to and watched.
 import { z } from 'zod'
-import { changePlan, describePlanProblem, upScript } from '../core/change/index.ts'
+import { type CheckAnswer, changePlan, describePlanProblem, upScript } from '../core/change/index.ts'
 import { type DriftItem, driftItems, type EnvironmentView, type PlanStateView } from '../core/lineage/index.ts'
 import {
   type AppliedPlan,
   type ApplyReport,
   adoptPlan,
   applyPlans,
-  type CheckAnswer,
   describeApplyRefusal,
   describeFailure,
   describeLocation,

@@ -1,14 +1,8 @@
 // Catalogs as literals: a table in one call, everything else at its default.
-import {
-  type Catalog,
-  type Column,
-  decodeCatalog,
-  emptyCatalog,
-  type ForeignKey,
-  type Index,
-  type KeyConstraint,
-  type Relation,
-} from '../../src/core/catalog/index.ts'
+import { type Catalog, type Column, decodeCatalog, emptyCatalog, type ForeignKey, type KeyConstraint, type Relation } from '../../src/core/catalog/index.ts'
+
+export { plainIndex as index } from '../../src/core/catalog/index.ts'
+
 import { newColumn, newRelation } from '../../src/core/ddl/draft.ts'
 
 export function column(name: string, more: Partial<Column> = {}): Column {
@@ -48,33 +42,6 @@ export function reference(
     deferrable: 'no',
     validated: true,
     enforced: true,
-    comment: null,
-    ...more,
-  }
-}
-
-export function index(name: string, columns: readonly string[], more: Partial<Index> = {}): Index {
-  return {
-    name,
-    unique: false,
-    method: 'btree',
-    columns: columns.map((c) => ({
-      column: c,
-      expression: null,
-      collation: null,
-      operatorClass: null,
-      operatorClassOptions: [],
-      descending: false,
-      nullsFirst: false,
-    })),
-    include: [],
-    predicate: null,
-    nullsNotDistinct: false,
-    options: [],
-    attachedTo: null,
-    clustered: false,
-    valid: true,
-    statistics: [],
     comment: null,
     ...more,
   }

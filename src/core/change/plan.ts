@@ -51,6 +51,22 @@ export interface PreCheck {
   readonly cleaningSays: string | null
 }
 
+/** What a pre-check found somewhere. */
+export interface CheckAnswer {
+  readonly step: number
+  readonly object: string
+  readonly id: string
+  readonly asks: string
+  /** What is in the way; null where the query itself was refused. */
+  readonly count: number | null
+  readonly said: string | null
+  /** Up to ten of them, by column. */
+  readonly columns: readonly string[]
+  readonly rows: readonly (readonly (string | null)[])[]
+  readonly cleaning: string | null
+  readonly cleaningSays: string | null
+}
+
 /** A catalog query whose one row and column says `done`, `half done` or `not done`; null where the step's own transaction decides. */
 export type Probe = string | null
 

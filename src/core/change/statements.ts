@@ -1,5 +1,5 @@
 // The SQL that makes, drops or changes one part, with every lock it takes and what it does to rows (manual, part VI; tablecmds.c, AlterTableGetLockLevel).
-import { type Column, definedText, type Index, type KeyConstraint, type Relation, type RelationAddress } from '../catalog/index.ts'
+import { type Column, definedText, type Index, type KeyConstraint, plainIndex, type Relation, type RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import type { Ground } from './needs.ts'
 import type { HangingPart, Part, PartOf } from './parts.ts'
@@ -369,29 +369,8 @@ export function makeConcurrently(p: PartOf<'index'>, g: Ground): Work {
 export const indexProbe = (schema: string, name: string): string =>
   `select case when i.indexrelid is null then 'not done' when i.indisvalid and i.indisready then 'done' else 'half done' end from (select pg_catalog.to_regclass(${pg.quoteLiteral(pg.quoteAddress({ schema, name }))}) as oid) n left join pg_catalog.pg_index i on i.indexrelid = n.oid`
 
-export const indexOf = (k: KeyConstraint, unique: boolean): Index => ({
-  name: k.name,
-  unique,
-  method: 'btree',
-  columns: k.columns.map((column) => ({
-    column,
-    expression: null,
-    collation: null,
-    operatorClass: null,
-    operatorClassOptions: [],
-    descending: false,
-    nullsFirst: false,
-  })),
-  include: k.include,
-  predicate: null,
-  nullsNotDistinct: k.nullsNotDistinct,
-  options: k.options,
-  attachedTo: null,
-  clustered: false,
-  valid: true,
-  statistics: [],
-  comment: null,
-})
+export const indexOf = (k: KeyConstraint, unique: boolean): Index =>
+  plainIndex(k.name, k.columns, { unique, include: k.include, nullsNotDistinct: k.nullsNotDistinct, options: k.options })
 
 function unreachable(p: never): never {
   throw new Error(`a part of no known kind: ${JSON.stringify(p)}`)

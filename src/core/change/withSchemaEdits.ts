@@ -1,4 +1,14 @@
-import { type Catalog, type Column, columnText, type ForeignKey, type Relation, type RelationAddress, relationText, sortCatalog } from '../catalog/index.ts'
+import {
+  type Catalog,
+  type Column,
+  columnText,
+  type ForeignKey,
+  plainIndex,
+  type Relation,
+  type RelationAddress,
+  relationText,
+  sortCatalog,
+} from '../catalog/index.ts'
 import { newColumn, newRelation } from '../ddl/draft.ts'
 import { makeObjectName } from '../dialect/postgres/madeUpNames.ts'
 import { dropColumn, dropTable, enumerate, flag, retype } from './columnEdits.ts'
@@ -224,34 +234,11 @@ function declare(s: State, e: EditOf<'declare reference'>): void {
 
 /** On a partitioned table with one on each partition, under the names that PostgreSQL would make up. */
 function addIndex(s: State, r: Relation, n: string, list: readonly string[]): void {
-  const made = (own: string, attachedTo: string | null) => ({
-    name: own,
-    unique: false,
-    method: 'btree',
-    columns: list.map((column) => ({
-      column,
-      expression: null,
-      collation: null,
-      operatorClass: null,
-      operatorClassOptions: [],
-      descending: false,
-      nullsFirst: false,
-    })),
-    include: [],
-    predicate: null,
-    nullsNotDistinct: false,
-    options: [],
-    attachedTo,
-    clustered: false,
-    valid: true,
-    statistics: [],
-    comment: null,
-  })
   const taken = new Set(
     s.catalog.relations.filter((x) => x.schema === r.schema).flatMap((x) => [x.name, ...x.indexes.map((i) => i.name), ...x.uniques.map((u) => u.name)]),
   )
   const walk = (x: Relation, own: string, above: string | null): void => {
-    put(s, { ...x, indexes: [...x.indexes, made(own, above)] })
+    put(s, { ...x, indexes: [...x.indexes, plainIndex(own, list, { attachedTo: above })] })
     if (x.partitionKey === null) return
     for (const child of s.catalog.relations.filter((c) => c.partitionOf !== null && isAt(c.partitionOf.parent, x))) {
       let free = makeObjectName(child.name, list.join('_'), 'idx')

@@ -89,17 +89,3 @@ export interface EnvironmentView {
   /** ISO 8601, UTC. */
   readonly watchedAt: string | null
 }
-
-/** One answer to a pre-check, as people read it. */
-export interface CheckView {
-  readonly step: number
-  readonly object: string
-  readonly id: string
-  readonly asks: string
-  readonly count: number | null
-  readonly said: string | null
-  readonly columns: readonly string[]
-  readonly rows: readonly (readonly (string | null)[])[]
-  readonly cleaning: string | null
-  readonly cleaningSays: string | null
-}

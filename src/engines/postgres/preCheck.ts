@@ -1,24 +1,9 @@
 // The pre-checks of a plan, asked of one database, read-only.
 import type pg from 'pg'
-import type { Step } from '../../core/change/index.ts'
+import type { CheckAnswer, Step } from '../../core/change/index.ts'
 import { connect } from './connect.ts'
 import { classifyFailure, SourceError } from './failure.ts'
 import type { Location } from './location.ts'
-
-export interface CheckAnswer {
-  readonly step: number
-  readonly object: string
-  readonly id: string
-  readonly asks: string
-  /** What is in the way; null where the query itself was refused. */
-  readonly count: number | null
-  readonly said: string | null
-  /** Up to ten of them, by column. */
-  readonly columns: readonly string[]
-  readonly rows: readonly (readonly (string | null)[])[]
-  readonly cleaning: string | null
-  readonly cleaningSays: string | null
-}
 
 /** Ask every pre-check, read-only. A query that the server refuses counts as one that fails, with what it said. */
 export async function answerChecks(client: pg.Client, steps: readonly Step[]): Promise<readonly CheckAnswer[]> {

@@ -1,7 +1,8 @@
 'use client'
 
 import { useState } from 'react'
-import type { CheckView, EnvironmentView, Which } from '../../core/lineage/index.ts'
+import type { CheckAnswer } from '../../core/change/index.ts'
+import type { EnvironmentView, Which } from '../../core/lineage/index.ts'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import { useSend } from '../common/useSend.ts'
@@ -17,13 +18,13 @@ interface Props {
 /** Queries that tell before a step runs whether the rows let it, on an environment of one's choice. */
 export function Checks({ projectId, which, count, environments, head }: Props) {
   const [environment, setEnvironment] = useState(environments[0]?.id ?? 0)
-  const [answers, setAnswers] = useState<readonly CheckView[] | null>(null)
+  const [answers, setAnswers] = useState<readonly CheckAnswer[] | null>(null)
   const [wording, setWording] = useState<Wording | null>(null)
   const [asking, setAsking] = useState(false)
   if (count === 0) return null
   const run = async () => {
     setAsking(true)
-    const a = await post<readonly CheckView[]>(`/api/projects/${projectId}/plans/check`, { environment, which })
+    const a = await post<readonly CheckAnswer[]>(`/api/projects/${projectId}/plans/check`, { environment, which })
     setAsking(false)
     setWording(a.ok ? null : a.wording)
     setAnswers(a.ok ? a.value : null)
@@ -67,7 +68,7 @@ export function Checks({ projectId, which, count, environments, head }: Props) {
   )
 }
 
-function Failing({ projectId, answer: a, head, onAgreed }: { projectId: string; answer: CheckView; head: number; onAgreed: () => void }) {
+function Failing({ projectId, answer: a, head, onAgreed }: { projectId: string; answer: CheckAnswer; head: number; onAgreed: () => void }) {
   const { wording, busy, send } = useSend()
   const [sql, setSql] = useState(a.cleaning ?? '')
   const agree = () =>
