@@ -3,7 +3,7 @@ import type { Relation, RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { descendantsOf } from './alteration.ts'
 import { type Ground, withTable } from './needs.ts'
-import { columnKey, hangingKey, keyOf, type Part, type PartOf, relationKey } from './parts.ts'
+import { columnKey, hangingKey, hangs, keyOf, type Part, type PartOf, relationKey } from './parts.ts'
 import type { Hazard } from './plan.ts'
 import { addColumn, canBeConcurrent, drop, make, makeConcurrently, makeTable, partText, type Work, work } from './statements.ts'
 import type { Status } from './status.ts'
@@ -17,6 +17,7 @@ import {
   detached,
   droppedNow,
   hangingOn,
+  isAside,
   isGone,
   lastDrops,
   type Making,
@@ -36,7 +37,8 @@ function bringBack(p: PartOf<'table'> | PartOf<'view'>, g: Ground): readonly str
 export function dropping(a: Part, s: Status, m: Making): readonly Change[] {
   const { ga } = m
   const pure = s.what === 'drop'
-  const rank = pure ? (lastDrops[a.kind] ?? 1) : 1
+  // What hangs on a table that is set aside goes before it does.
+  const rank = pure && !(hangs(a) && isAside(m, a.on)) ? (lastDrops[a.kind] ?? 1) : 1
   const done = drop(a, ga)
   const says = pure ? 'is dropped' : `is dropped and made again${because(s)}`
   const up = { ...done, hazards: [...done.hazards, ...anewHazard(a, s)] }

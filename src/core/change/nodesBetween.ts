@@ -7,8 +7,8 @@ import { making } from './making.ts'
 import { columnKey, keyOf, type Part, type PartOf, typeKey } from './parts.ts'
 import { copying } from './rebuilding.ts'
 import { drop, make, work } from './statements.ts'
-import { typeAside } from './statuses.ts'
-import { absorbed, type Change, change, droppedNow, fromAlteration, lateRank, type Making, makeRank } from './step.ts'
+import { namingAside, typeAside } from './statuses.ts'
+import { absorbed, type Change, change, droppedNow, fromAlteration, isAside, lateRank, type Making, makeRank } from './step.ts'
 
 /** All steps, unordered. */
 export function changes(m: Making): readonly Change[] {
@@ -62,6 +62,12 @@ function turnedOver(key: string, m: Making): readonly Change[] {
   const renamed = columns
     .filter((c) => !droppedNow(m, keyOf(c)) && m.gb.parts.has(keyOf(c)))
     .map((c) => [keyOf(c), { ...c, value: { ...c.value, type: typeAside(c.value.type, a.value, name) } }] as const)
+  // Tables that are copied have the old one until they are forgotten.
+  const waits = [...m.ga.parts.values()].flatMap((p) => {
+    if (!(p.kind === 'column' || p.kind === 'default' || p.kind === 'check') || !isAside(m, p.on)) return []
+    const now = namingAside(p, a.value, name)
+    return JSON.stringify(now) === JSON.stringify(p) ? [] : [[keyOf(p), now] as const]
+  })
   const wasKey = typeKey(name)
   return [
     change(
@@ -71,7 +77,7 @@ function turnedOver(key: string, m: Making): readonly Change[] {
       `is set aside as ${pg.quoteAddress(name)}`,
       work([rename(a.value, name.name)]),
       [rename(name, a.value.name)],
-      [[key, null], [wasKey, was], ...renamed],
+      [[key, null], [wasKey, was], ...renamed, ...waits],
     ),
     change(b, 'make', makeRank[b.kind], 'is made again', make(b, m.gb), drop(b, m.gb).sql, [[key, b]]),
     change(was, 'forget', 69, 'is dropped: no column has it any more', work(drop(was, m.ga).sql), makeAside(was, m), [[wasKey, null]], { key }),

@@ -2,21 +2,23 @@
 import type { Column, Relation, RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { descendantsOf } from './alteration.ts'
-import type { Ground } from './needs.ts'
 import { columnKey, hangingKey, keyOf, type Part, type PartOf, relationKey } from './parts.ts'
 import type { Lock } from './plan.ts'
 import { makeTable, partText, work } from './statements.ts'
 import type { Status } from './status.ts'
-import { freeName } from './statuses.ts'
+import { freeName, namingAside } from './statuses.ts'
 import { type Change, change, detached, type Making, statusOf } from './step.ts'
 
 /** The table as it waits under another name: without its keys, which are dropped before, and without counting. */
-function waiting(r: Relation, name: string, parent: RelationAddress | null): Relation {
-  const columns = r.columns.map((c) => ({ ...c, identity: null }))
+function waiting(r: Relation, name: string, parent: RelationAddress | null, m: Making): Relation {
+  const on = { schema: r.schema, name: r.name }
+  const columns = r.columns.map((c) => ({ ...underAside({ kind: 'column', on, place: 0, value: c }, m).value, identity: null }))
+  const checks = r.checks.map((k) => underAside({ kind: 'check', on, value: k }, m).value)
   return {
     ...r,
     name,
     columns,
+    checks,
     primaryKey: null,
     uniques: [],
     replicaIdentity: { kind: 'default' },
@@ -36,10 +38,22 @@ const shellOf = (r: Relation): PartOf<'table'> => ({
   value: { ...r, columns: [], primaryKey: null, uniques: [], foreignKeys: [], checks: [], indexes: [], triggers: [], rules: [], exclusions: [], policies: [] },
 })
 
+type WaitingPart = PartOf<'column' | 'default' | 'check'>
+
+/** Types that are set aside in the same plan are named by what they are called then. */
+const underAside = <P extends WaitingPart>(p: P, m: Making): P =>
+  [...m.statuses.aside].reduce((now, [key, name]) => {
+    const type = m.ga.parts.get(key)
+    return type && 'schema' in type.value && 'name' in type.value ? namingAside(now, type.value, name) : now
+  }, p)
+
 /** Parts of a table that wait with it: the table, its columns with their defaults, its checks. */
-function waitingParts(r: Relation, g: Ground): readonly Part[] {
+function waitingParts(r: Relation, m: Making): readonly WaitingPart[] {
   const keys = [...r.columns.flatMap((c) => [columnKey(r, c.name), hangingKey('default', r, c.name)]), ...r.checks.map((k) => hangingKey('check', r, k.name))]
-  return keys.flatMap((k) => g.parts.get(k) ?? [])
+  return keys.flatMap((k) => {
+    const p = m.ga.parts.get(k)
+    return p && (p.kind === 'column' || p.kind === 'default' || p.kind === 'check') ? [underAside(p, m)] : []
+  })
 }
 
 function moved(p: Part, on: RelationAddress): Part {
@@ -55,7 +69,7 @@ export function copying(a: PartOf<'table'>, s: Extract<Status, { what: 'anew' }>
   const names = namesAside(root, m)
   const family = [root, ...descendantsOf(root, m.ga)]
   const addressOf = (r: RelationAddress): RelationAddress => ({ schema: r.schema, name: names.get(relationKey(r)) ?? r.name })
-  const before = family.map((r) => waiting(r, addressOf(r).name, r.partitionOf ? addressOf(r.partitionOf.parent) : null))
+  const before = family.map((r) => waiting(r, addressOf(r).name, r.partitionOf ? addressOf(r.partitionOf.parent) : null, m))
   const locks: readonly Lock[] = family.map((r) => ({ relation: pg.quoteAddress(r), mode: 'access exclusive' }))
   const aside = family.flatMap((r, i): readonly Change[] => {
     const now = before[i] as Relation
@@ -63,7 +77,7 @@ export function copying(a: PartOf<'table'>, s: Extract<Status, { what: 'anew' }>
     if (statusOf(m, key)?.what !== 'anew') return []
     const counted = r.partitionOf ? [] : r.columns.filter((c) => c.identity)
     const plain = (c: Column): Column => ({ ...c, identity: null })
-    const parts = waitingParts(r, m.ga)
+    const parts = waitingParts(r, m)
     // Partitions that keep their names hang on the new name of their parent.
     const below = family.flatMap((x, k) =>
       x.partitionOf && relationKey(x.partitionOf.parent) === key && statusOf(m, relationKey(x))?.what !== 'anew' ? [shellOf(before[k] as Relation)] : [],
@@ -72,7 +86,8 @@ export function copying(a: PartOf<'table'>, s: Extract<Status, { what: 'anew' }>
       change(
         { kind: 'table', value: r },
         'aside',
-        9,
+        // After types that are set aside as well.
+        9.1,
         `is set aside as ${pg.quoteAddress(now)}`,
         work([...counted.flatMap((c) => pg.identityChange(r, c, plain(c))), ...pg.renameRelation(r, now, 'TABLE')], locks),
         [...pg.renameRelation(now, r, 'TABLE'), ...counted.flatMap((c) => pg.identityChange(r, plain(c), c))],
@@ -87,7 +102,7 @@ export function copying(a: PartOf<'table'>, s: Extract<Status, { what: 'anew' }>
     ]
   })
   const old = before[0] as Relation
-  return [...aside, rowsStep(a, root, b, old, s.because), forgetStep(a, before, family, m)]
+  return [...aside, rowsStep(a, b, old, s.because), forgetStep(a, before, family, m)]
 }
 
 /** INSERT … SELECT of the columns that both have; what is worked out is worked out. */
@@ -100,7 +115,7 @@ function copy(to: Relation, from: Relation, types: { readonly from: Relation; re
   return `INSERT INTO ${pg.quoteAddress(to)} ${pg.quoteColumns(columns.map((c) => c.name))} OVERRIDING SYSTEM VALUE SELECT ${values.join(', ')} FROM ${pg.quoteAddress(from)};`
 }
 
-function rowsStep(a: PartOf<'table'>, was: Relation, now: Relation, old: Relation, because: string): Change {
+function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: string): Change {
   const counted = now.columns.flatMap((c) => (c.identity?.sequence ? [{ c, sequence: c.identity.sequence }] : []))
   const numbers = counted.map(
     ({ c, sequence }) =>
@@ -112,14 +127,14 @@ function rowsStep(a: PartOf<'table'>, was: Relation, now: Relation, old: Relatio
     16.9,
     'its rows are copied',
     work(
-      [copy(now, old, { from: was, to: now }), ...numbers],
+      [copy(now, old, { from: old, to: now }), ...numbers],
       [],
       [
         { code: 'rewrites', object: pg.quoteAddress(now), because: `${because}, so that its rows are copied into a new table` },
         { code: 'made-anew', object: partText(a), because },
       ],
     ),
-    [copy(old, now, { from: now, to: was })],
+    [copy(old, now, { from: now, to: old })],
     [],
     { kind: 'rows' },
   )
@@ -129,13 +144,13 @@ function forgetStep(a: PartOf<'table'>, before: readonly Relation[], family: rea
   const [old] = before as readonly [Relation, ...Relation[]]
   const gone = before.flatMap((r, i) => {
     const address = { schema: r.schema, name: r.name }
-    return [relationKey(r), ...waitingParts(family[i] as Relation, m.ga).map((p) => keyOf(moved(p, address)))]
+    return [relationKey(r), ...waitingParts(family[i] as Relation, m).map((p) => keyOf(moved(p, address)))]
   })
   const back = before.flatMap((r) => [...makeTable(detached(r), m.ga, false).sql, ...pg.attachPartition(r)])
   return change(
     a,
     'forget',
-    69,
+    68.9,
     `is dropped as ${pg.quoteAddress(old)}: its rows are in the new table`,
     work([pg.dropRelation(old)], [{ relation: pg.quoteAddress(old), mode: 'access exclusive' }]),
     back,

@@ -115,6 +115,14 @@ export function freeName(name: string, g: Ground): string {
   }
 }
 
+/** A column, default or check that names the type set aside in place of its own. */
+export function namingAside<P extends PartOf<'column' | 'default' | 'check'>>(p: P, was: RelationAddress, name: RelationAddress): P {
+  const own = new RegExp(`(?<![\\w."])${pg.quoteAddress(was).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}(?![\\w".])`, 'g')
+  const sql: ReadonlySet<string> = new Set(['type', 'written', 'canonical'])
+  const said = (key: string, value: unknown) => (sql.has(key) && typeof value === 'string' ? value.replace(own, () => pg.quoteAddress(name)) : value)
+  return { ...p, value: JSON.parse(JSON.stringify(p.value), said) }
+}
+
 /** The column's type with the name of the type set aside in place of its own. */
 export const typeAside = (type: string, was: RelationAddress, name: RelationAddress): string => type.replace(pg.quoteAddress(was), pg.quoteAddress(name))
 

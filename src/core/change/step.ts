@@ -99,7 +99,7 @@ export const isGone = (m: Making, a: RelationAddress) => {
 }
 
 /** Does it wait under another name until its rows are copied? */
-const isAside = (m: Making, a: RelationAddress) => statusOf(m, relationKey(a))?.what === 'anew' && m.ga.parts.get(relationKey(a))?.kind === 'table'
+export const isAside = (m: Making, a: RelationAddress) => statusOf(m, relationKey(a))?.what === 'anew' && m.ga.parts.get(relationKey(a))?.kind === 'table'
 
 /** Is this part made, or dropped, along with the relation it hangs on? */
 export function absorbed(p: Part, m: Making, phase: 'make' | 'drop'): boolean {
