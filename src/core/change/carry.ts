@@ -49,7 +49,12 @@ export function carry(of: Map<string, Status>, ga: Ground, gb: Ground): readonly
     const copied = of.get(relationKey(p.on))?.what === 'anew'
     if (copied && (p.kind === 'column' || p.kind === 'check')) continue
     if (p.kind === 'column' || p.kind === 'check') carryNamed(key, s, p, { of, ga, gb, after })
-    else if (p.kind === 'index' || p.kind === 'unique' || p.kind === 'primary key') carryIndex(key, s, p, of, ga, gb, after)
+    else if (isIndexed(p)) dropAttached(key, s, p, of, ga, gb, after)
+  }
+  // Which ones are dropped has to be known of all: one may go with the index it was attached to, and come back under another.
+  for (const key of keys) {
+    const p = (gb.parts.get(key) ?? ga.parts.get(key)) as HangingPart
+    if (isIndexed(p)) makeAttached(key, of.get(key) as Status, p, of, gb, after)
   }
   return after
 }
@@ -118,35 +123,33 @@ function settleChild(child: string, parent: string, got: Part, b: Part, { of, ga
   after.push([child, parent, 'done'])
 }
 
-/** Indexes and keys of partitions are attached to their parent's: made before it, dropped with it. */
-function carryIndex(
-  key: string,
-  s: Status,
-  p: PartOf<'index'> | PartOf<'unique'> | PartOf<'primary key'>,
-  of: Map<string, Status>,
-  ga: Ground,
-  gb: Ground,
-  after: After[],
-): void {
-  const attached = (g: Ground) => attachedKeys(p, g, nameIn(g, key))
-  if (s.what === 'drop' || s.what === 'anew' || (s.what === 'carried' && !gb.parts.has(key)))
-    for (const child of attached(ga)) {
-      const mine = of.get(child)
-      if (mine?.what === 'drop') of.set(child, { what: 'carried', by: key })
-      else if (gb.parts.has(child)) {
-        of.set(child, { what: 'make' })
-        after.push([child, key, 'dropped'])
-      }
+type Indexed = PartOf<'index'> | PartOf<'unique'> | PartOf<'primary key'>
+const isIndexed = (p: Part): p is Indexed => p.kind === 'index' || p.kind === 'unique' || p.kind === 'primary key'
+
+/** Indexes and keys of partitions are dropped with the one of the parent they are attached to. */
+function dropAttached(key: string, s: Status, p: Indexed, of: Map<string, Status>, ga: Ground, gb: Ground, after: After[]): void {
+  if (s.what !== 'drop' && s.what !== 'anew' && !(s.what === 'carried' && !gb.parts.has(key))) return
+  for (const child of attachedKeys(p, ga, nameIn(ga, key))) {
+    const mine = of.get(child)
+    if (mine?.what === 'drop') of.set(child, { what: 'carried', by: key })
+    else if (gb.parts.has(child)) {
+      of.set(child, { what: 'make' })
+      after.push([child, key, 'dropped'])
     }
+  }
+}
+
+/** Indexes and keys of partitions are made before the one of the parent, which takes them. */
+function makeAttached(key: string, s: Status, p: Indexed, of: Map<string, Status>, gb: Ground, after: After[]): void {
   // Keys of a new table are made with it, and those of its partitions with them.
   const table = of.get(relationKey(p.on))?.what
   const withTable = p.kind !== 'index' && (table === 'make' || table === 'anew')
-  if ((s.what === 'make' || s.what === 'anew') && !withTable)
-    for (const child of attached(gb)) {
-      const mine = of.get(child)
-      if (mine?.what === 'alter' || mine?.what === 'same') of.set(child, { what: 'carried', by: key })
-      else after.push([key, child, 'done'])
-    }
+  if ((s.what !== 'make' && s.what !== 'anew') || withTable) return
+  for (const child of attachedKeys(p, gb, nameIn(gb, key))) {
+    const mine = of.get(child)
+    if (mine?.what === 'alter' || mine?.what === 'same') of.set(child, { what: 'carried', by: key })
+    else after.push([key, child, 'done'])
+  }
 }
 
 const nameIn = (g: Ground, key: string): string | null => {

@@ -130,7 +130,8 @@ export function parseScript(text: string, steps: readonly Step[], settings: read
       if (statement.toUpperCase() !== next()) return refused(place.from, `${statement} stands where ${next()} belongs; transactions are the plan's`)
       at++
     } else if (current) current.push(statement)
-    else if (!missing.delete(statement)) return refused(place.from, 'only the settings of the plan stand before its first step')
+    else if (!missing.delete(statement))
+      return refused(place.from, `a statement stands where ${next()} belongs: before the first step there are only the settings of the plan`)
   }
   if (at < marks.length) return refused(text.length, `${next()} is missing; a step may be left empty, and not be taken out`)
   for (const setting of missing) return refused(0, `${setting} is missing`)
