@@ -7,13 +7,16 @@ import type { Lock } from './plan.ts'
 import { makeTable, partText, work } from './statements.ts'
 import type { Status } from './status.ts'
 import { freeName, namingAside } from './statuses.ts'
-import { type Change, change, detached, type Making, statusOf } from './step.ts'
+import { type Change, cannotWait, change, detached, type Making, statusOf } from './step.ts'
 
 /** The table as it waits under another name: without its keys, which are dropped before, and without counting. */
 function waiting(r: Relation, name: string, parent: RelationAddress | null, m: Making): Relation {
-  const on = { schema: r.schema, name: r.name }
-  const columns = r.columns.map((c) => ({ ...underAside({ kind: 'column', on, place: 0, value: c }, m).value, identity: null }))
-  const checks = r.checks.map((k) => underAside({ kind: 'check', on, value: k }, m).value)
+  const parts = waitingParts(r, m)
+  const defaults = new Map(parts.flatMap((p) => (p.kind === 'default' ? [[p.value.column, p] as const] : [])))
+  const columns = parts.flatMap((p) =>
+    p.kind === 'column' ? [{ ...p.value, identity: null, default: defaults.get(p.value.name)?.value.expression ?? null }] : [],
+  )
+  const checks = parts.flatMap((p) => (p.kind === 'check' ? [p.value] : []))
   return {
     ...r,
     name,
@@ -52,7 +55,7 @@ function waitingParts(r: Relation, m: Making): readonly WaitingPart[] {
   const keys = [...r.columns.flatMap((c) => [columnKey(r, c.name), hangingKey('default', r, c.name)]), ...r.checks.map((k) => hangingKey('check', r, k.name))]
   return keys.flatMap((k) => {
     const p = m.ga.parts.get(k)
-    return p && (p.kind === 'column' || p.kind === 'default' || p.kind === 'check') ? [underAside(p, m)] : []
+    return p && (p.kind === 'column' || p.kind === 'default' || p.kind === 'check') && !cannotWait(p, m) ? [underAside(p, m)] : []
   })
 }
 

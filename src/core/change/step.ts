@@ -101,11 +101,17 @@ export const isGone = (m: Making, a: RelationAddress) => {
 /** Does it wait under another name until its rows are copied? */
 export const isAside = (m: Making, a: RelationAddress) => statusOf(m, relationKey(a))?.what === 'anew' && m.ga.parts.get(relationKey(a))?.kind === 'table'
 
+/** Does it go before its table is set aside? What uses a routine that is dropped cannot wait. */
+export const cannotWait = (p: Part, m: Making) => m.ga.needsOf(p).some((k) => m.ga.parts.get(k)?.kind === 'routine' && droppedNow(m, k))
+
 /** Is this part made, or dropped, along with the relation it hangs on? */
 export function absorbed(p: Part, m: Making, phase: 'make' | 'drop'): boolean {
   if (!hangs(p)) return false
   if (phase === 'drop')
-    return (isGone(m, p.on) && p.kind !== 'reference') || (isAside(m, p.on) && (p.kind === 'column' || p.kind === 'default' || p.kind === 'check'))
+    return (
+      (isGone(m, p.on) && p.kind !== 'reference') ||
+      (isAside(m, p.on) && (p.kind === 'column' || p.kind === 'default' || p.kind === 'check') && !cannotWait(p, m))
+    )
   if (isNew(m, p.on)) return withTable(p) && !(m.deferred.has(relationKey(p.on)) && (p.kind === 'default' || p.kind === 'check'))
   // A default comes with its column.
   return p.kind === 'default' && madeNow(m, columnKey(p.on, p.value.column)) && statusOf(m, keyOf(p))?.what !== 'same'
