@@ -174,7 +174,7 @@ describe('a plan between two catalogs', () => {
         'DROP TABLE public.bay_before;',
       ]),
     )
-    expect(plan.steps.find((s) => s.kind === 'rows')?.hazards.map((h) => h.code)).toEqual(['rewrites', 'made-anew'])
+    expect(plan.steps.find((s) => s.kind === 'rows')?.hazards.map((h) => h.code)).toEqual(['rewrites', 'made-anew', 'narrows'])
   })
 
   it('refuses to copy what has children by INHERITS', () => {

@@ -2,8 +2,10 @@
 import type { Column, Relation, RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { descendantsOf } from './alteration.ts'
+import type { Ground } from './needs.ts'
 import { columnKey, hangingKey, keyOf, type Part, type PartOf, relationKey } from './parts.ts'
 import type { Lock } from './plan.ts'
+import { typeCheck } from './preChecks.ts'
 import { makeTable, partText, work } from './statements.ts'
 import type { Status } from './status.ts'
 import { freeName, namingAside } from './statuses.ts'
@@ -105,7 +107,7 @@ export function copying(a: PartOf<'table'>, s: Extract<Status, { what: 'anew' }>
     ]
   })
   const old = before[0] as Relation
-  return [...aside, rowsStep(a, b, old, s.because), forgetStep(a, before, family, m)]
+  return [...aside, rowsStep(a, b, old, s.because, m), forgetStep(a, before, family, m)]
 }
 
 /** INSERT … SELECT of the columns that both have; what is worked out is worked out. */
@@ -118,7 +120,22 @@ function copy(to: Relation, from: Relation, types: { readonly from: Relation; re
   return `INSERT INTO ${pg.quoteAddress(to)} ${pg.quoteColumns(columns.map((c) => c.name))} OVERRIDING SYSTEM VALUE SELECT ${values.join(', ')} FROM ${pg.quoteAddress(from)};`
 }
 
-function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: string): Change {
+/** Columns that have another type in the new table, or an enumerated one that lost values. */
+function columnsThatMayNotFit(now: Relation, m: Making) {
+  const labels = (type: string, g: Ground) =>
+    [...g.parts.values()].flatMap((p) => (p.kind === 'enum' && pg.quoteAddress(p.value) === type ? p.value.labels : []))
+  return now.columns.flatMap((c) => {
+    const [x, y] = [m.ga.parts.get(columnKey(now, c.name)), m.gb.parts.get(columnKey(now, c.name))]
+    if (x?.kind !== 'column' || y?.kind !== 'column' || c.generated) return []
+    const stay = new Set(labels(y.value.type, m.gb))
+    if (x.value.type === y.value.type && labels(x.value.type, m.ga).every((l) => stay.has(l))) return []
+    const found = typeCheck(x, y, m.ga, m.gb)
+    return found ? [{ ...found, object: partText(x) }] : []
+  })
+}
+
+function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: string, m: Making): Change {
+  const fits = columnsThatMayNotFit(now, m)
   const counted = now.columns.flatMap((c) => (c.identity?.sequence ? [{ c, sequence: c.identity.sequence }] : []))
   const numbers = counted.map(
     ({ c, sequence }) =>
@@ -135,11 +152,12 @@ function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: str
       [
         { code: 'rewrites', object: pg.quoteAddress(now), because: `${because}, so that its rows are copied into a new table` },
         { code: 'made-anew', object: partText(a), because },
+        ...fits.map((f) => ({ code: 'narrows' as const, object: f.object, what: f.narrows })),
       ],
     ),
     [copy(old, now, { from: now, to: old })],
     [],
-    { kind: 'rows' },
+    { kind: 'rows', preChecks: fits.flatMap((f) => f.checks) },
   )
 }
 
