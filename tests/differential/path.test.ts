@@ -136,9 +136,13 @@ describe('the command line', () => {
       expect(readdirSync(plan).sort()).toEqual(['catalog.json.gz', 'down.sql', 'plan.json', 'up.sql'])
       expect(cli(['rehearse', dir, '--on', urlOf(adminLocation())])).toMatchObject({ status: 0, out: expect.stringContaining('proven on PostgreSQL') })
       writeFileSync(join(plan, 'up.sql'), readFileSync(join(plan, 'up.sql'), 'utf8').replace(/^-- 3\. .*$/m, '-- three'))
+      const fourth =
+        readFileSync(join(plan, 'up.sql'), 'utf8')
+          .split('\n')
+          .findIndex((line) => line.startsWith('-- 4. ')) + 1
       expect(cli(['rehearse', dir, '--on', urlOf(adminLocation())])).toMatchObject({
         status: 2,
-        err: expect.stringContaining('up.sql, line 1: the line "-- 3. …" is missing'),
+        err: expect.stringContaining(`up.sql, line ${fourth}: step 4 stands where -- 3. belongs`),
       })
     } finally {
       await db.drop()
