@@ -139,13 +139,14 @@ describe('sign-in', () => {
       await page.locator('.strata .plate').first().waitFor()
       expect(new URL(page.url()).pathname).toBe(`${project}/review`)
     }
+    // One after the other: what one of them rules on leaves the other's list.
     for (const page of [jon, rae]) {
       await page.getByRole('button', { name: /^waiting/ }).click()
       await page.keyboard.press('j')
       await lit(page).waitFor()
       await page.keyboard.press('a')
+      for (const each of [jon, rae]) await each.getByRole('link', { name: 'Ledger 1' }).waitFor()
     }
-    await jon.getByRole('link', { name: 'Ledger 1' }).waitFor()
     await rae.getByText(/for the role reviewer, and you are a reader/i).waitFor()
     const [entry] = await rowsOf<{ by: string; n: number }>(app.database, 'select min(by) as by, count(*)::int as n from pelvok.ledger')
     expect(entry).toEqual({ by: 'Jon', n: 1 })

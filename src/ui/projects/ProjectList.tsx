@@ -37,7 +37,8 @@ export function ProjectList({ projects, mayAdd }: Props) {
         <ul className="mt-5 border-t border-ink">
           {projects.map((p) => (
             <li key={p.id} className="border-b border-rule">
-              <Link href={`/p/${p.id}`} className="grid grid-cols-[1fr_auto] gap-x-6 px-2 py-4 hover:bg-card">
+              {/* Straight to its stage: whoever goes on at once would be called back by a redirect that comes later. */}
+              <Link href={`/p/${p.id}/${p.surveyedAt === null ? 'source' : 'review'}`} className="grid grid-cols-[1fr_auto] gap-x-6 px-2 py-4 hover:bg-card">
                 <span className="font-serif text-lg font-semibold">{p.name}</span>
                 <span className="text-right">{p.relations === null ? 'not surveyed yet' : `${p.relations} relations`}</span>
                 <span className="db text-soft">{p.source}</span>
