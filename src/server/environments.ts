@@ -233,7 +233,8 @@ export async function readEnvironments(projectId: string): Promise<readonly Envi
       kind: e.kind,
       protected: e.protected,
       label: e.label,
-      status: e.status === null ? null : (JSON.parse(e.status) as readonly PlanStateView[]),
+      // What an earlier version noted has no steps.
+      status: e.status === null ? null : (JSON.parse(e.status) as readonly PlanStateView[]).map((s) => ({ ...s, runs: s.runs ?? [] })),
       drift: all?.filter((d) => !isOverlooked(d)) ?? null,
       overlooked: own.map(({ id, object, field, reason, by }) => ({ id, object, field, reason, by })),
       watchedAt: e.watchedAt?.toISOString() ?? null,

@@ -33,6 +33,7 @@ import {
   type EditView,
   type PlanDeskView,
   renameDoubts,
+  type StepRow,
   type StepView,
   type Which,
 } from '../core/lineage/index.ts'
@@ -135,6 +136,12 @@ export async function appliedPlans(projectId: string): Promise<readonly AppliedP
 /** Kept plans for a list, in order. */
 export async function keptPlans(projectId: string): Promise<readonly { readonly number: number; readonly title: string; readonly steps: number }[]> {
   return (await listPlans(projectId)).map((p) => ({ number: p.number, title: p.title, steps: (JSON.parse(p.body) as Plan).steps.length }))
+}
+
+/** The steps of a kept plan; null where there is none of this number. */
+export async function stepRows(projectId: string, number: number): Promise<readonly StepRow[] | null> {
+  const row = (await listPlans(projectId)).find((p) => p.number === number)
+  return row ? decodePlan(JSON.parse(row.body)).plan.steps.map((s) => ({ number: s.number, object: s.object, says: s.says })) : null
 }
 
 export const keepInput = z.strictObject({ which: z.enum(['baseline', 'draft']), title: z.string().trim().min(1, 'enter a title').max(80) })

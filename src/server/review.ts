@@ -63,9 +63,11 @@ async function baseFor(projectId: string, hash: SnapshotHash, entries: readonly 
   return base
 }
 
-/** Findings as they go to browsers: a large schema's cost more to infer anew there than to send. */
+/** What goes to browsers gzipped, to be unpacked by a worker: quickly rather than small. */
+export const gzippedJson = (value: unknown): Promise<Buffer> => gzipped(JSON.stringify(value), { level: 1 })
 const gzipped = promisify<string, ZlibOptions, Buffer>(gzip)
-const packed = keptWith((findings: readonly Finding[]): Promise<Buffer> => gzipped(JSON.stringify(findings), { level: 1 }))
+/** A large schema's findings cost more to infer anew there than to send. */
+const packed = keptWith((findings: readonly Finding[]) => gzippedJson(findings))
 
 /** The findings of the project as it is now, gzipped; null where those of this key are others. */
 export async function findFindingsBytes(projectId: string, key: string): Promise<Buffer | null> {

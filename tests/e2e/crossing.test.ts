@@ -43,6 +43,9 @@ describe('from a finding to a changed database', () => {
     await page.getByText('○ not applied').waitFor()
     await button(/^Adopt/).click()
     await page.getByText('● adopted').waitFor()
+    await button(/^▸ \d+ steps$/).click()
+    const step = page.getByRole('row').filter({ has: page.getByRole('link', { name: /\d+ table coop\.bk_levy is made/ }) })
+    await step.getByText('● adopted').waitFor()
   })
 
   it('a change asked for by hand is told while it is typed, and refused where it cannot be', async () => {
@@ -73,6 +76,25 @@ describe('from a finding to a changed database', () => {
     expect(await rowsOf(db.name, `select count(*)::int as n from coop.bk_levy where keeper_no like 'FM-09_9'`)).toEqual([{ n: 3 }])
   })
 
+  it('the map beside the steps marks what they touch, and a plate leads to its steps', async () => {
+    const { page } = v
+    const map = page.getByRole('region', { name: 'Strata map' })
+    const plate = (id: string, is: string) => map.locator(`.plate[data-id="${id}"][data-becomes="${is}"]`)
+    await plate('coop.bk_levy', 'changed').getByText('changes').waitFor()
+    await plate('coop.bk_keeper', 'locked').waitFor()
+    await map.locator('.line[data-id="reference:coop.bk_levy(keeper_no)"][data-becomes="made"]').waitFor()
+    expect(await map.locator('.plate[data-id="field.hive"]').count()).toBe(0)
+    await plate('coop.bk_office', 'changed').locator('.name').click()
+    const lit = page.getByRole('list', { name: 'Steps in order' }).locator('[aria-current="step"]')
+    await expect.poll(() => lit.textContent()).toContain('coop.bk_office.since')
+    await map.locator('.plate.chosen[data-id="coop.bk_office"]').waitFor()
+    await plate('coop.bk_keeper', 'locked').locator('.name').click()
+    await page.getByText('No step is about coop.bk_keeper.').waitFor()
+    await page.getByLabel('the whole map').check()
+    await map.locator('.plate[data-id="field.hive"]').waitFor()
+    await plate('coop.bk_levy', 'changed').waitFor()
+  })
+
   it('it is rehearsed with rows, and kept', async () => {
     const { page } = v
     await button('Rehearse with rows').click()
@@ -88,6 +110,8 @@ describe('from a finding to a changed database', () => {
     await page.goto(`${at}/watch`)
     await button('Apply').click()
     await page.getByText('● applied').waitFor({ timeout: 30_000 })
+    await button(/^▸ \d steps$/).click()
+    await expect.poll(() => page.getByText('● done').count()).toBe(5)
     await button('Look now').click()
     await page.getByText('No drift').waitFor()
     expect(await rowsOf(db.name, `select count(*)::int as n, count(keeper_no)::int as k from coop.bk_levy where levy_id <= 3`)).toEqual([{ n: 3, k: 0 }])

@@ -104,6 +104,8 @@ describe('sign-in', () => {
       `/api/snapshots/${hash[0]?.hash}`,
       `/api${project.replace('/p/', '/projects/')}/events`,
       `/api${project.replace('/p/', '/projects/')}/report.md`,
+      `/api${project.replace('/p/', '/projects/')}/plan-map?which=draft`,
+      `/api${project.replace('/p/', '/projects/')}/plans/steps?number=1`,
     ])
       expect([path, (await call(path)).status]).toEqual([path, 401])
     for (const path of ['/api/accounts', '/api/projects', '/api/scripts?file=a.sql', '/api/name', `/api${project.replace('/p/', '/projects/')}/ledger`])

@@ -58,6 +58,22 @@ export interface EditPreview {
   readonly hazards: readonly string[]
 }
 
+/** Consecutive steps whose last line in the journal of an environment is the same. */
+export interface StepRunView {
+  readonly first: number
+  readonly last: number
+  readonly state: 'started' | 'done' | 'adopted' | 'taken back'
+  readonly at: string
+  readonly by: string
+}
+
+/** A step of a kept plan, as the matrix lists it. */
+export interface StepRow {
+  readonly number: number
+  readonly object: string
+  readonly says: string
+}
+
 export interface PlanStateView {
   readonly number: number
   readonly name: string
@@ -66,6 +82,7 @@ export interface PlanStateView {
   readonly steps: number
   readonly at: string | null
   readonly by: string | null
+  readonly runs: readonly StepRunView[]
 }
 
 export interface OverlookedView {

@@ -50,9 +50,9 @@ describe('hubs', () => {
 
 describe('parts of the map', () => {
   it('one entity and what is within so many steps, not walking on through a hub', () => {
-    expect(plates({ focus: { id: 's.label', depth: 1 } })).toEqual(['s.crate', 's.label', 's.staff'])
-    expect(plates({ focus: { id: 's.label', depth: 2 } })).toEqual(['s.bay', 's.crate', 's.label', 's.staff'])
-    expect(plates({ focus: { id: 's.staff', depth: 1 } })).toHaveLength(13)
+    expect(plates({ focus: { ids: ['s.label'], depth: 1 } })).toEqual(['s.crate', 's.label', 's.staff'])
+    expect(plates({ focus: { ids: ['s.label'], depth: 2 } })).toEqual(['s.bay', 's.crate', 's.label', 's.staff'])
+    expect(plates({ focus: { ids: ['s.staff'], depth: 1 } })).toHaveLength(13)
   })
   it('the shortest way between two, by a hub only where there is no other', () => {
     expect(plates({ path: { from: 's.label', to: 's.bay' } })).toEqual(['s.bay', 's.crate', 's.label'])

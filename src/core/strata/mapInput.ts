@@ -7,8 +7,8 @@ import type { LineInput, MapInput } from './types.ts'
 
 /** What somebody wants to see. */
 export interface MapWish {
-  /** One entity and what is within so many steps of it. */
-  readonly focus: { readonly id: string; readonly depth: number } | null
+  /** Entities, and what is within so many steps of them. */
+  readonly focus: { readonly ids: readonly string[]; readonly depth: number } | null
   /** The shortest ways between two entities. */
   readonly path: { readonly from: string; readonly to: string } | null
   /** One area, with what its plates are linked to directly. */
@@ -70,7 +70,19 @@ function wished(d: Drawing, ground: Ground, areas: ReadonlyMap<string, string>, 
   let drawing = d
   const area = (id: string) => areas.get(id) ?? ground.areas.get(id)
   const linked = neighboursOf(d)
-  if (wish.focus) drawing = only(drawing, within(plateOf(d, wish.focus.id), wish.focus.depth, linked, ground.hubs))
+  if (wish.focus) {
+    const { ids, depth } = wish.focus
+    drawing = only(
+      drawing,
+      within(
+        ids.flatMap((id) => plateOf(d, id)),
+        depth,
+        linked,
+        ground.hubs,
+        ids.length === 1,
+      ),
+    )
+  }
   if (wish.path) drawing = only(drawing, between(plateOf(d, wish.path.from), plateOf(d, wish.path.to), linked, ground.hubs))
   if (wish.area !== null) {
     const own = d.plates.filter((p) => area(p.id) === wish.area).map((p) => p.id)
@@ -115,12 +127,18 @@ const plateOf = (d: Drawing, id: string): readonly string[] => {
   return bead ? [bead.first, bead.second] : [id]
 }
 
-/** What is within so many steps of where one begins, without walking on through a hub that one came to. */
-function within(begin: readonly string[], depth: number, linked: ReadonlyMap<string, ReadonlySet<string>>, hubs: readonly string[]): ReadonlySet<string> {
+/** What is within so many steps of where one begins, without walking on through a hub: `fromHubs`, unless one begins there. */
+function within(
+  begin: readonly string[],
+  depth: number,
+  linked: ReadonlyMap<string, ReadonlySet<string>>,
+  hubs: readonly string[],
+  fromHubs: boolean,
+): ReadonlySet<string> {
   const seen = new Set(begin)
   let edge: readonly string[] = begin
   for (let step = 0; step < depth; step += 1) {
-    const next = edge.filter((id) => step === 0 || !hubs.includes(id)).flatMap((id) => [...(linked.get(id) ?? [])].filter((n) => !seen.has(n)))
+    const next = edge.filter((id) => (fromHubs && step === 0) || !hubs.includes(id)).flatMap((id) => [...(linked.get(id) ?? [])].filter((n) => !seen.has(n)))
     for (const id of next) seen.add(id)
     edge = [...new Set(next)]
   }

@@ -1,10 +1,19 @@
 // How far plans are on a database, by its journal.
 import { connect } from './connect.ts'
 import { classifyFailure, SourceError } from './failure.ts'
-import { checksumOf, inForce, type PlanFiles, readJournal } from './journal.ts'
+import { checksumOf, inForce, type JournalPlan, type PlanFiles, readJournal, type StepState } from './journal.ts'
 import type { Location } from './location.ts'
 
 export type PlanState = 'applied' | 'adopted' | 'part' | 'not applied' | 'changed' | 'other plan'
+
+/** Consecutive steps whose last line in the journal is the same. */
+export interface StepRun {
+  readonly first: number
+  readonly last: number
+  readonly state: StepState
+  readonly at: string
+  readonly by: string
+}
 
 /** One row of the status: a plan, or one that only the journal knows. */
 export interface PlanStatus {
@@ -15,6 +24,18 @@ export interface PlanStatus {
   readonly steps: number
   readonly at: string | null
   readonly by: string | null
+  /** In order of the steps; those that the journal has no line of are in none. */
+  readonly runs: readonly StepRun[]
+}
+
+function runsOf(j: JournalPlan): readonly StepRun[] {
+  const runs: StepRun[] = []
+  for (const [step, { state, at, by }] of [...j.steps].toSorted(([a], [b]) => a - b)) {
+    const open = runs.at(-1)
+    if (open?.last === step - 1 && open.state === state && open.at === at && open.by === by) runs[runs.length - 1] = { ...open, last: step }
+    else runs.push({ first: step, last: step, state, at, by })
+  }
+  return runs
 }
 
 /** How far each plan is on a database. Reads only. Throws SourceError. */
@@ -40,11 +61,31 @@ export async function planStatus(l: Location, plans: readonly PlanFiles[]): Prom
                 : [...j.steps.values()].every((s) => s.state === 'adopted')
                   ? 'adopted'
                   : 'applied'
-      return { number: p.number, name: p.name, state, done: there.size, steps: p.plan.steps.length, at: last?.at ?? null, by: last?.by ?? null }
+      return {
+        number: p.number,
+        name: p.name,
+        state,
+        done: there.size,
+        steps: p.plan.steps.length,
+        at: last?.at ?? null,
+        by: last?.by ?? null,
+        runs: j ? runsOf(j) : [],
+      }
     })
     const others = journal
       .filter((j) => inForce(j).size > 0 && !plans.some((p) => p.number === j.number))
-      .map((j): PlanStatus => ({ number: j.number, name: j.name, state: 'unknown here', done: inForce(j).size, steps: j.steps.size, at: null, by: null }))
+      .map(
+        (j): PlanStatus => ({
+          number: j.number,
+          name: j.name,
+          state: 'unknown here',
+          done: inForce(j).size,
+          steps: j.steps.size,
+          at: null,
+          by: null,
+          runs: runsOf(j),
+        }),
+      )
     return [...own, ...others].toSorted((a, b) => a.number - b.number)
   } catch (error) {
     throw error instanceof SourceError ? error : new SourceError(classifyFailure(error), l)

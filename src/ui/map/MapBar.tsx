@@ -34,7 +34,7 @@ export function MapBar({ wish, onWish, entities, areas, onFind, onFocus, onWay, 
       </button>
       {wish.focus ? (
         <span className="flex items-center gap-1">
-          {nameOf(wish.focus.id)}, {wish.focus.depth} {wish.focus.depth === 1 ? 'step' : 'steps'}
+          {wish.focus.ids.map(nameOf).join(', ')}, {wish.focus.depth} {wish.focus.depth === 1 ? 'step' : 'steps'}
           <button type="button" className="btn btn-xs" aria-label="One step less" onClick={() => onWish(deeper(wish, -1))} disabled={wish.focus.depth <= 1}>
             <span className="key">[</span>
           </button>

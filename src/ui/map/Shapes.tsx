@@ -1,5 +1,9 @@
 // What stands on the map, as SVG.
+import type { Becomes } from '../../core/change/index.ts'
 import type { Band, Bead, Knot, Line, Plate } from '../../core/strata/index.ts'
+
+/** What a plan makes of a table, in the words of its map. */
+const becomesWords: Readonly<Record<Becomes, string>> = { made: 'new', dropped: 'goes', changed: 'changes', locked: 'locked' }
 
 export function BandShape({ band, odd }: { band: Band; odd: boolean }) {
   return <rect className={odd ? 'band odd' : 'band'} x={band.x} y={band.y} width={band.width} height={band.height} />
@@ -39,7 +43,7 @@ function Marks({ marks }: { marks: Line['marks'] }) {
   )
 }
 
-export function LineShape({ line }: { line: Line }) {
+export function LineShape({ line, becomes }: { line: Line; becomes: Becomes | undefined }) {
   return (
     <g
       className={`line state-${line.state}${line.crossesBands ? ' crosses' : ''}`}
@@ -47,6 +51,7 @@ export function LineShape({ line }: { line: Line }) {
       data-select={line.id}
       data-a={line.child}
       data-b={line.parent}
+      data-becomes={becomes}
     >
       <path d={line.path} />
       <path className="hit" d={line.path} />
@@ -60,7 +65,7 @@ export function LineShape({ line }: { line: Line }) {
   )
 }
 
-export function BeadShape({ bead }: { bead: Bead }) {
+export function BeadShape({ bead, becomes }: { bead: Bead; becomes: Becomes | undefined }) {
   return (
     <g
       className={`bead state-${bead.state}${bead.filled ? ' filled' : ''}${bead.tight ? ' tight' : ''}${bead.crossesBands ? ' crosses' : ''}`}
@@ -68,6 +73,7 @@ export function BeadShape({ bead }: { bead: Bead }) {
       data-select={bead.filled ? `entity:${bead.id}` : bead.id}
       data-a={bead.first}
       data-b={bead.second}
+      data-becomes={becomes}
     >
       <path d={bead.path} />
       <path className="hit" d={bead.path} />
@@ -78,17 +84,32 @@ export function BeadShape({ bead }: { bead: Bead }) {
           {l}
         </text>
       ))}
+      {becomes ? (
+        <text className="becomes" x={bead.x} y={bead.y - 10} textAnchor="middle">
+          {becomesWords[becomes]}
+        </text>
+      ) : null}
     </g>
   )
 }
 
-export function PlateShape({ plate }: { plate: Plate }) {
+export function PlateShape({ plate, becomes }: { plate: Plate; becomes: Becomes | undefined }) {
   const under = plate.y + 17 + (plate.nameLines.length - 1) * 16 + 13
   const counted = plate.fans === null ? '' : `${plate.fans} refer to it`
   const rows = plate.rows?.toLocaleString('en') ?? ''
   return (
-    <g className={`plate${plate.readOnly ? ' read-only' : ''}${plate.fans === null ? '' : ' hub'}`} data-id={plate.id} data-select={`entity:${plate.id}`}>
+    <g
+      className={`plate${plate.readOnly ? ' read-only' : ''}${plate.fans === null ? '' : ' hub'}`}
+      data-id={plate.id}
+      data-select={`entity:${plate.id}`}
+      data-becomes={becomes}
+    >
       <rect x={plate.x} y={plate.y} width={plate.width} height={plate.height} rx={2} />
+      {becomes ? (
+        <text className="becomes" x={plate.x} y={plate.y - 3}>
+          {becomesWords[becomes]}
+        </text>
+      ) : null}
       {plate.nameLines.map((l, i) => (
         <text key={i} className="name" x={plate.x + 9} y={plate.y + 17 + i * 16}>
           {l}

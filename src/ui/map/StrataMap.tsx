@@ -3,6 +3,7 @@
 import { select } from 'd3-selection'
 import { type ZoomBehavior, zoom, zoomIdentity } from 'd3-zoom'
 import { memo, type Ref, type RefObject, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from 'react'
+import type { Becomes } from '../../core/change/index.ts'
 import type { Heading } from '../../core/review/index.ts'
 import type { Box, Scene } from '../../core/strata/index.ts'
 import { AreaGrid } from './AreaGrid.tsx'
@@ -20,6 +21,8 @@ interface Props {
   readonly scene: Scene
   readonly selected: string | null
   readonly plates: readonly string[]
+  /** What a plan makes of plates, beads and lines, by id; all others are pale. */
+  readonly becomes?: ReadonlyMap<string, Becomes> | undefined
   /** How far the review of each area is. */
   readonly progress: readonly Heading[]
   readonly onSelect: (id: string) => void
@@ -40,6 +43,7 @@ const around = (b: Box): Box => ({ x: b.x - b.width / 3, y: b.y - b.height / 3, 
 /** A band must be this high on the screen, in CSS pixels, for its name. */
 const nameRoom = 60
 const nobody: readonly string[] = []
+const nothing: ReadonlyMap<string, Becomes> = new Map()
 const unbounded: Box = { x: 0, y: 0, width: Number.MAX_VALUE, height: Number.MAX_VALUE }
 const everything: Box = { x: Number.NEGATIVE_INFINITY, y: Number.NEGATIVE_INFINITY, width: Number.POSITIVE_INFINITY, height: Number.POSITIVE_INFINITY }
 
@@ -55,7 +59,7 @@ interface Drawn {
  * The map as one SVG. Panning and zooming set one attribute on one group; React renders on a new scene, and where the view leaves what is
  * drawn. A selection toggles classes on the few elements it touches.
  */
-export function StrataMap({ ref, scene, selected, plates, progress, onSelect }: Props) {
+export function StrataMap({ ref, scene, selected, plates, becomes = nothing, progress, onSelect }: Props) {
   const svg = useRef<SVGSVGElement>(null)
   const group = useRef<SVGGElement>(null)
   const view = useRef<SVGRectElement>(null)
@@ -227,12 +231,12 @@ export function StrataMap({ ref, scene, selected, plates, progress, onSelect }: 
       <div className="relative min-h-0 overflow-hidden">
         <svg
           ref={svg}
-          className={heavy ? 'strata heavy h-full w-full' : 'strata h-full w-full'}
+          className={`strata${heavy ? ' heavy' : ''}${becomes.size > 0 ? ' planned' : ''} h-full w-full`}
           aria-label="Entities from left to right in the order they can be created, subject areas from top to bottom"
         >
           <title>Strata map</title>
           <g ref={group}>
-            <Drawing scene={scene} drawn={drawn} lit={drawn.far ? plates : nobody} names={names} />
+            <Drawing scene={scene} drawn={drawn} lit={drawn.far ? plates : nobody} becomes={becomes} names={names} />
           </g>
         </svg>
         {drawn.areas ? (
@@ -289,10 +293,11 @@ interface DrawingProps {
   readonly drawn: Drawn
   /** From far: plates that stand out of the one shape all others are. */
   readonly lit: readonly string[]
+  readonly becomes: ReadonlyMap<string, Becomes>
   readonly names: RefObject<SVGGElement | null>
 }
 
-const Drawing = memo(function Drawing({ scene, drawn, lit, names }: DrawingProps) {
+const Drawing = memo(function Drawing({ scene, drawn, lit, becomes, names }: DrawingProps) {
   const bands = useMemo(() => [scene.edge, ...scene.bands, scene.strip].filter((b) => b !== null), [scene])
   const inView = useMemo(() => {
     const { window } = drawn
@@ -319,19 +324,19 @@ const Drawing = memo(function Drawing({ scene, drawn, lit, names }: DrawingProps
         <KnotShape key={k.members.join()} knot={k} />
       ))}
       {inView.lines.map((l) => (
-        <LineShape key={l.id} line={l} />
+        <LineShape key={l.id} line={l} becomes={becomes.get(l.id)} />
       ))}
       {drawn.far
         ? inView.plates
-            .filter((p) => lit.includes(p.id))
+            .filter((p) => lit.includes(p.id) || becomes.has(p.id))
             .map((p) => (
-              <g key={p.id} className={`plate${p.readOnly ? ' read-only' : ''}`} data-id={p.id} data-select={`entity:${p.id}`}>
+              <g key={p.id} className={`plate${p.readOnly ? ' read-only' : ''}`} data-id={p.id} data-select={`entity:${p.id}`} data-becomes={becomes.get(p.id)}>
                 <rect x={p.x} y={p.y} width={p.width} height={p.height} />
               </g>
             ))
-        : inView.plates.map((p) => <PlateShape key={p.id} plate={p} />)}
+        : inView.plates.map((p) => <PlateShape key={p.id} plate={p} becomes={becomes.get(p.id)} />)}
       {inView.beads.map((b) => (
-        <BeadShape key={b.id} bead={b} />
+        <BeadShape key={b.id} bead={b} becomes={becomes.get(b.id)} />
       ))}
       {drawn.far ? bandNames : null}
     </>

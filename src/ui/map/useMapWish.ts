@@ -22,7 +22,7 @@ export function useMapWish(review: ReviewHandle, chosen: string | null, title: s
     show,
     focus: () => {
       if (wish.focus) show({ ...wish, focus: null })
-      else if (entity !== null) show({ ...wish, path: null, focus: { id: entity, depth: 1 } })
+      else if (entity !== null) show({ ...wish, path: null, focus: { ids: [entity], depth: 1 } })
     },
     way: () => {
       if (wish.path) show({ ...wish, path: null })

@@ -12,6 +12,7 @@ import { useJob } from '../common/useJob.ts'
 import { useSend } from '../common/useSend.ts'
 import { Changes } from './Changes.tsx'
 import { Checks } from './Checks.tsx'
+import { PlanMapPane } from './PlanMapPane.tsx'
 import { RehearsalReport } from './RehearsalReport.tsx'
 import { StepList } from './StepList.tsx'
 import { StepPane } from './StepPane.tsx'
@@ -28,7 +29,7 @@ interface Props {
 
 const numbered = (which: PlanDeskView['plans'][number]['which']) => (typeof which === 'number' ? `${String(which).padStart(4, '0')} ` : '')
 
-/** Plans: the steps on the left, hazards and the chosen step in the middle, the schema changes that are asked for on the right. */
+/** Plans: the steps on the left; in the middle hazards, the map, and the chosen step; the schema changes that are asked for on the right. */
 export function PlanDesk({ projectId, view, environments, hasRows, job, rehearsal }: Props) {
   const { plan } = view
   return (
@@ -54,7 +55,7 @@ export function PlanDesk({ projectId, view, environments, hasRows, job, rehearsa
         </div>
         {plan ? <StepList steps={plan.steps} which={plan.which} chosen={plan.step?.number ?? null} /> : null}
       </nav>
-      <section aria-label="The plan" className="min-h-0 min-w-0 overflow-auto">
+      <section aria-label="The plan" className="min-h-0 min-w-0">
         {view.problem === null ? null : <p className="p-4 font-serif text-lg">{view.problem}</p>}
         {plan ? <Middle projectId={projectId} plan={plan} view={view} environments={environments} hasRows={hasRows} job={job} rehearsal={rehearsal} /> : null}
       </section>
@@ -99,35 +100,42 @@ function Middle({
     )
   const rehearse = (rows: boolean) => handle.startAt(`/api/projects/${projectId}/rehearse`, { which: plan.which, rows })
   return (
-    <>
-      <div className="flex flex-wrap items-center gap-2 border-b border-rule px-4 py-2">
-        <button type="button" className="btn btn-sm btn-primary" onClick={() => rehearse(false)} disabled={handle.busy}>
-          Rehearse on a scratch database
-        </button>
-        {hasRows && plan.which !== 'baseline' && plan.which !== 1 ? (
-          <button type="button" className="btn btn-sm" onClick={() => rehearse(true)} disabled={handle.busy}>
-            Rehearse with rows
+    <div className="grid h-full min-h-0 grid-rows-[auto_minmax(0,5fr)_minmax(0,6fr)]">
+      <div className="border-b border-rule px-4 py-2">
+        <div className="flex flex-wrap items-center gap-2">
+          <button type="button" className="btn btn-sm btn-primary" onClick={() => rehearse(false)} disabled={handle.busy}>
+            Rehearse on a scratch database
           </button>
+          {hasRows && plan.which !== 'baseline' && plan.which !== 1 ? (
+            <button type="button" className="btn btn-sm" onClick={() => rehearse(true)} disabled={handle.busy}>
+              Rehearse with rows
+            </button>
+          ) : null}
+          <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.zip?which=${plan.which}`} download>
+            Download the folder
+          </a>
+          <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.md?which=${plan.which}`} download>
+            As text
+          </a>
+        </div>
+        <div className="max-h-36 overflow-auto">
+          <Told plan={plan} />
+        </div>
+      </div>
+      <PlanMapPane projectId={projectId} plan={plan} />
+      <div className="min-h-0 overflow-auto border-t border-ink">
+        <div className="px-4 py-2">
+          <Keep projectId={projectId} plan={plan} hasBaseline={view.plans.some((p) => typeof p.which === 'number')} />
+          <JobStrip handle={handle} unit="steps" />
+          {rehearsal && !handle.busy ? <RehearsalReport r={rehearsal} /> : null}
+          <Checks key={plan.mark} projectId={projectId} which={plan.which} count={checks} environments={environments} head={view.head} />
+        </div>
+        {plan.step ? (
+          <StepPane projectId={projectId} plan={plan} step={plan.step} about={plan.steps.find((s) => s.number === plan.step?.number) ?? null} />
         ) : null}
-        <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.zip?which=${plan.which}`} download>
-          Download the folder
-        </a>
-        <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.md?which=${plan.which}`} download>
-          As text
-        </a>
+        <Difference plan={plan} />
       </div>
-      <div className="px-4 py-2">
-        <Keep projectId={projectId} plan={plan} hasBaseline={view.plans.some((p) => typeof p.which === 'number')} />
-        <JobStrip handle={handle} unit="steps" />
-        {rehearsal && !handle.busy ? <RehearsalReport r={rehearsal} /> : null}
-        <Told plan={plan} />
-        <Checks key={plan.mark} projectId={projectId} which={plan.which} count={checks} environments={environments} head={view.head} />
-      </div>
-      {plan.step ? (
-        <StepPane projectId={projectId} plan={plan} step={plan.step} about={plan.steps.find((s) => s.number === plan.step?.number) ?? null} />
-      ) : null}
-      <Difference plan={plan} />
-    </>
+    </div>
   )
 }
 

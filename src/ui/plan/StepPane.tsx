@@ -19,8 +19,11 @@ export function StepPane({ projectId, plan, step, about }: Props) {
   return (
     <section aria-label="The step" className="border-t border-rule px-4 pb-4">
       <div className="flex items-baseline gap-3 pt-2">
-        <h2 className="db min-w-0 flex-1 text-base break-words">
-          {step.number}. {step.object} <span className="font-sans text-sm text-soft">{step.says}</span>
+        <h2 className="min-w-0 flex-1">
+          <span className="db block text-base break-words">
+            {step.number}. {step.object}
+          </span>
+          <span className="block text-sm font-normal text-soft">{step.says}</span>
         </h2>
         {typeof plan.which === 'number' && !editing ? (
           <button type="button" className="btn btn-xs" onClick={() => setEditing(true)}>
