@@ -59,14 +59,15 @@ check() {
   if "$@" > "$PELVOK_TEST_OUT/$name.log" 2>&1; then passed=$((passed + 1)); say "ok      $name ($((SECONDS - started)) s)"
   else failed=$((failed + 1)); say "FAILED  $name"; cat "$PELVOK_TEST_OUT/$name.log" >&2; fi
 }
-# One runner's report is NAME.json.
-vitest() {
+# A runner's report is NAME.json. Run as a command of its own, it can be ended by its id.
+runner() {
   local name=$1
   shift
-  node_modules/.bin/vitest run --reporter=default --reporter=json --outputFile.json="$PELVOK_TEST_OUT/$name.json" "$@"
+  runner=(node_modules/.bin/vitest run --reporter=default --reporter=json --outputFile.json="$PELVOK_TEST_OUT/$name.json" "$@")
 }
 if [ $# -gt 0 ]; then
-  vitest all "$@" >&2 && status=0 || status=$?
+  runner all "$@"
+  "${runner[@]}" >&2 && status=0 || status=$?
   node scripts/tally.mjs 0 0 "$status" "$PELVOK_TEST_OUT/all.json"
   exit
 fi
@@ -77,10 +78,12 @@ check imports node_modules/.bin/depcruise src --config .dependency-cruiser.cjs
 check unused node_modules/.bin/knip
 check roundtrip-demo node scripts/roundtrip.mjs demo/schema.sql
 # A browser waits most of its time, so the other tests run meanwhile; what it printed follows at the end.
-vitest browser --project browser > "$PELVOK_TEST_OUT/browser.log" 2>&1 8>&- &
+runner browser --project browser
+"${runner[@]}" > "$PELVOK_TEST_OUT/browser.log" 2>&1 8>&- &
 browser=$!
 children+=("$browser")
-vitest server --project pure --project server >&2 && status=0 || status=$?
+runner server --project pure --project server
+"${runner[@]}" >&2 && status=0 || status=$?
 wait "$browser" && browser_status=0 || browser_status=$?
 cat "$PELVOK_TEST_OUT/browser.log" >&2
 node scripts/tally.mjs "$passed" "$failed" "$status" "$PELVOK_TEST_OUT/server.json" "$browser_status" "$PELVOK_TEST_OUT/browser.json"

@@ -8,7 +8,7 @@ import { partText } from './statements.ts'
 /** What becomes of a relation; `locked`: it stays as it is, and waits while others change. */
 export type Becomes = 'made' | 'dropped' | 'changed' | 'locked'
 
-/** Relations by their text, `field.hive`. */
+/** Relations by their text, `field.crate`. */
 export interface StepTouch {
   readonly about: readonly string[]
   /** Those that it locks besides. */
@@ -19,7 +19,7 @@ export interface Touched {
   /** What the plan leads to, and what it drops beside it. */
   readonly catalog: Catalog
   readonly becomes: Readonly<Record<string, Becomes>>
-  /** Columns of references that are declared on a relation that there is already, as `field.hive(apiary_id)`. */
+  /** Columns of references that are declared on a relation that there is already, as `field.crate(bay_id)`. */
   readonly declared: readonly string[]
   /** In the order of the steps. */
   readonly steps: readonly StepTouch[]
