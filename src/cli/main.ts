@@ -6,7 +6,7 @@ import { canonicalText, hashText } from '../core/catalog/index.ts'
 import { emitTypeScript } from '../core/emit/typescript/index.ts'
 import { rowQuestions, statementJoins } from '../core/infer/index.ts'
 import { printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
-import { type Review, review } from '../core/review/index.ts'
+import { blockingOf, type Review, review } from '../core/review/index.ts'
 import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
 import { isView } from '../core/views/index.ts'
 import { describeFailure, SourceError } from '../engines/postgres/index.ts'
@@ -134,7 +134,8 @@ withLedger(onSource('emit'))
     const { review: made } = await readReview(source, o)
     const files = emitTypeScript(made.model, made.revision)
     if (o.check) {
-      const answer = checkFolder(o.out, files)
+      const answer = checkFolder(o.out, files, made.revision.ledger)
+      if (answer.behind > 0) say(`stale: ${o.out} was made before the last ${answer.behind === 1 ? 'entry' : `${answer.behind} entries`} of the ledger`)
       process.stdout.write(json(answer))
       process.exitCode = answer.upToDate ? 0 : 1
       return
@@ -144,6 +145,8 @@ withLedger(onSource('emit'))
       writeFileSync(join(o.out, f.path), f.text)
     }
     say(`${files.length} files in ${o.out}`)
+    const open = blockingOf(made).length
+    if (open > 0) say(`${open === 1 ? 'one finding is open' : `${open} findings are open`}: what they propose was taken as it stands`)
   })
 
 planCommands(program, { say, progress })

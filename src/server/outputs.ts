@@ -20,6 +20,7 @@ export const mtime = new Date(2000, 0, 1)
 export const zipFiles = (files: Readonly<Record<string, Uint8Array>>) =>
   zipSync(Object.fromEntries(Object.entries(files).map(([path, bytes]) => [path, [bytes, { mtime }]])))
 
+/** Of a sealed revision only: see `shut`. */
 export async function codeArchive(projectId: string): Promise<Uint8Array | null> {
   const code = await readCode(projectId)
   return code ? zipFiles(Object.fromEntries(code.files.map((f) => [`entities/${f.path}`, strToU8(f.text)]))) : null

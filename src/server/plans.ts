@@ -37,9 +37,10 @@ import {
   type StepView,
   type Which,
 } from '../core/lineage/index.ts'
-import { revisionText, schemaEditsOf } from '../core/model/index.ts'
+import { revisionLedger, revisionText, schemaEditsOf } from '../core/model/index.ts'
 import type { AppliedPlan } from '../engines/postgres/index.ts'
 import { deletePlan, insertPlan, listPlans, type PlanRow, readSnapshotText, updatePlan } from '../store/index.ts'
+import { shut } from './gate.ts'
 import { mtime, zipFiles } from './outputs.ts'
 import { type ProjectReview, readProjectReview } from './review.ts'
 
@@ -152,6 +153,8 @@ export type KeepAnswer = { readonly ok: true; readonly number: number } | { read
 export async function keepPlan(projectId: string, input: z.infer<typeof keepInput>, by: string): Promise<KeepAnswer> {
   const [project, plans] = await Promise.all([readProjectReview(projectId), listPlans(projectId)])
   if (!project) return { ok: false, message: 'there is no survey yet', hint: 'Survey the source first.' }
+  const no = await shut(projectId, project)
+  if (no) return { ok: false, ...no }
   if (input.which === 'baseline' && plans.length > 0)
     return { ok: false, message: 'there is a baseline already', hint: 'What differs from it is in the draft.' }
   if (input.which === 'draft' && plans.length === 0)
@@ -285,6 +288,7 @@ export async function readPlanDesk(projectId: string, w: Which | null, stepNumbe
           )
         : [],
       revision,
+      ledger: revisionLedger(revision),
       mark: markOf(plan),
     },
   }

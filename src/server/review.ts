@@ -4,22 +4,12 @@ import { gzip, type ZlibOptions } from 'node:zlib'
 import { z } from 'zod'
 import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { withSchemaEdits } from '../core/change/index.ts'
-import { inferenceVersion } from '../core/infer/index.ts'
 import { keptWith } from '../core/memo/memo.ts'
-import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, schemaEditsOf, settling } from '../core/model/index.ts'
+import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, schemaEditsOf } from '../core/model/index.ts'
 import { findingsKey, namingProblem, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
 import { evidenceHash, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
-import {
-  appendToLedger,
-  findRowEvidence,
-  findSurvey,
-  insertRevision,
-  insertRowEvidence,
-  readLedger,
-  readRowEvidenceText,
-  readSnapshotText,
-} from '../store/index.ts'
+import { appendToLedger, findRowEvidence, findSurvey, insertRowEvidence, readLedger, readRowEvidenceText, readSnapshotText } from '../store/index.ts'
 
 export {
   closeStore,
@@ -50,7 +40,7 @@ export interface ProjectReview {
 const recent = new Map<string, ReviewBase>()
 const keep = 4
 
-async function baseFor(projectId: string, hash: SnapshotHash, entries: readonly LedgerEntry[]): Promise<ReviewBase> {
+export async function baseFor(projectId: string, hash: SnapshotHash, entries: readonly LedgerEntry[]): Promise<ReviewBase> {
   const evidence = (await findRowEvidence(projectId, hash))?.hash ?? ''
   const key = `${hash} ${evidence}`
   const known = recent.get(key) ?? null
@@ -106,6 +96,8 @@ export type LedgerRefusal =
   | { readonly reason: 'conflict'; readonly with: LedgerEntry }
   | { readonly reason: 'name'; readonly message: string }
   | { readonly reason: 'no survey' }
+  /** Something is open that changes what comes out. */
+  | { readonly reason: 'gate'; readonly message: string; readonly hint: string }
   | { readonly reason: 'revert'; readonly message: string }
   | { readonly reason: 'kind' | 'subject'; readonly message: string }
 
@@ -118,7 +110,7 @@ export async function appendEntries(projectId: string, input: z.infer<typeof rul
   const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
   return appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
     for (const body of input.entries) {
-      if (body.kind === 'revert' || body.kind === 'settle')
+      if (body.kind === 'revert' || body.kind === 'settle' || body.kind === 'take')
         return { refuse: { reason: 'kind', message: `an entry of the kind "${body.kind}" has its own way in` } }
       const conflict = findConflict(entries, body, input.seen, by)
       if (conflict) return { refuse: { reason: 'conflict', with: conflict } }
@@ -166,26 +158,6 @@ export async function revertEntry(projectId: string, seq: number, by: string, ba
       return { refuse: { reason: 'revert', message: `entry ${check.by.seq} by ${check.by.by} builds on entry ${seq}; take that one back first` } }
     return { refuse: { reason: 'revert', message: check.reason === 'no such entry' ? `there is no entry ${seq}` : `entry ${seq} was taken back already` } }
   })
-}
-
-/** Seal the head of the ledger as a revision: what is sure enough and unruled is settled first, so that no later version changes it in silence. */
-export async function sealRevision(projectId: string, by: string): Promise<{ readonly ledger: number } | { readonly refuse: LedgerRefusal }> {
-  const survey = await findSurvey(projectId)
-  if (!survey) return { refuse: { reason: 'no survey' } }
-  const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
-  let head = 0
-  const answer = await appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
-    const settle = settling(reviewBase(base.whole, entries, base).findings, entries)
-    head = entries.length + (settle ? 1 : 0)
-    return { append: settle ? [settle] : [] }
-  })
-  if ('refuse' in answer) return answer
-  await insertRevision(
-    projectId,
-    { snapshot: survey.hash, ledger: head, inference: inferenceVersion, evidence: base.rows === null ? null : evidenceHash(base.rows) },
-    by,
-  )
-  return { ledger: head }
 }
 
 export const rowsInput = z.strictObject({ snapshot: z.string(), rows: rowEvidence })

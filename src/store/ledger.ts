@@ -85,11 +85,19 @@ export async function insertRevision(
   )
 }
 
-export async function findLastRevision(
-  projectId: string,
-): Promise<{ readonly snapshot: string; readonly ledger: number; readonly at: Date; readonly by: string } | null> {
-  const { rows } = await store().query<{ snapshot: string; ledger: number; at: Date; by: string }>(
-    'select snapshot, ledger_seq as ledger, at, by from pelvok.revision where project_id = $1 order by at desc limit 1',
+export interface SealedRevision {
+  readonly snapshot: string
+  readonly ledger: number
+  readonly inference: number
+  /** Hash of the row evidence; "" where no rows had been read. */
+  readonly evidence: string
+  readonly at: Date
+  readonly by: string
+}
+
+export async function findLastRevision(projectId: string): Promise<SealedRevision | null> {
+  const { rows } = await store().query<SealedRevision>(
+    'select snapshot, ledger_seq as ledger, inference, evidence, at, by from pelvok.revision where project_id = $1 order by at desc limit 1',
     [projectId],
   )
   return rows[0] ?? null

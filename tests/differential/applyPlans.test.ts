@@ -91,10 +91,10 @@ describe('applying', () => {
     const db = await adopted(dir)
     try {
       let kills = 0
-      for (let round = 0; round < 30; round += 1) {
+      // The first ones meet the beginning, later ones ever later steps; on a slow machine it takes more of them.
+      for (let delay = 300; ; delay = delay * 1.05 + 60) {
         const { child, ended } = start(dir, db)
-        // The first ones meet the beginning, later ones ever later steps.
-        const timer = setTimeout(() => child.kill('SIGKILL'), 300 + round * 90)
+        const timer = setTimeout(() => child.kill('SIGKILL'), delay)
         const code = await ended
         clearTimeout(timer)
         if (code === 0) break

@@ -35,6 +35,18 @@ describe('from a finding to a changed database', () => {
   it('the baseline is kept, and adopted where the schema is', async () => {
     const { page } = v
     await page.goto(`${at}/plan?plan=baseline`)
+    const gate = page.getByRole('region', { name: 'Gate' })
+    await gate.getByRole('link', { name: /^\d+ findings are open$/ }).waitFor()
+    expect(await page.getByLabel('Title of the plan').count()).toBe(0)
+    expect(await page.getByRole('link', { name: 'Download the folder' }).count()).toBe(0)
+    await gate.getByRole('button', { name: /^Take the proposals as they stand/ }).click()
+    await gate
+      .getByRole('link', { name: /lev(y|ies)/i })
+      .first()
+      .waitFor()
+    await gate.getByLabel('Note').fill('the baseline does not wait for them')
+    await gate.getByRole('button', { name: /^Take these \d+ as they stand$/ }).click()
+    await gate.getByRole('button', { name: 'Seal this revision' }).click()
     await button('Keep it under the next number').click()
     await page.getByText('Kept as 0001').waitFor()
     await page.goto(`${at}/watch`)
@@ -62,7 +74,10 @@ describe('from a finding to a changed database', () => {
     await page.getByLabel('Type', { exact: true }).fill('date')
     await page.getByText('Schema change: coop.bk_office gets the column since of type date').waitFor()
     await button('Take it into the plan').click()
-    await page.getByText('entry 2 by Mara').waitFor()
+    await page
+      .getByText(/entry \d by Mara/)
+      .nth(1)
+      .waitFor()
     await page.getByRole('link', { name: /column coop\.bk_office\.since/ }).waitFor()
   })
 
@@ -99,10 +114,16 @@ describe('from a finding to a changed database', () => {
     const { page } = v
     await button('Rehearse with rows').click()
     await page.getByText(/^Proven on PostgreSQL .* with [\d,]+ rows/).waitFor({ timeout: 60_000 })
+    await button('Seal this revision').click()
     await page.getByLabel('Title of the plan').fill('Levies refer to keepers')
     await button('Keep it under the next number').click()
     await page.getByText('Kept as 0002').waitFor()
     await page.getByText(/^Proven on PostgreSQL/).waitFor()
+    await page.getByRole('link', { name: '0001 baseline' }).click()
+    await page.getByText(/stale: the ledger has \d+ entries since/).waitFor()
+    await page.getByRole('link', { name: '0002 Levies refer to keepers' }).click()
+    await page.getByText('Kept as 0002').waitFor()
+    expect(await page.getByText(/stale: the ledger/).count()).toBe(0)
   })
 
   it('it is applied, and there is no drift', async () => {

@@ -21,6 +21,7 @@ afterAll(async () => {
 
 const docket = () => page.getByRole('region', { name: 'Docket' })
 const evidence = () => page.getByRole('region', { name: 'Evidence' })
+const gate = () => page.getByRole('region', { name: 'Gate' })
 const ledgerCount = () => page.getByRole('link', { name: /^Ledger \d+$/ })
 
 describe('the path', () => {
@@ -130,15 +131,33 @@ describe('the path', () => {
     expect(await page.getByRole('listitem').count()).toBe(8)
   })
 
-  it('shows the classes and gives them as a zip', async () => {
+  it('shows the classes, and gives them as a zip once nothing is open and the revision is sealed', async () => {
     await page.getByRole('link', { name: 'Code' }).click()
+    await gate()
+      .getByRole('link', { name: /^\d+ findings are open$/ })
+      .click()
+    await evidence()
+      .getByRole('button', { name: /Accept/ })
+      .waitFor()
+    await page.getByRole('link', { name: 'Code' }).click()
+    await gate()
+      .getByRole('button', { name: /^Take the proposals as they stand/ })
+      .click()
+    const form = page.getByRole('form', { name: 'Take the proposals as they stand' })
+    await form.getByRole('listitem').nth(5).waitFor()
+    const listed = await form.getByRole('listitem').count()
+    await form.getByRole('button', { name: `Take these ${listed} as they stand` }).click()
+    await page.getByRole('link', { name: 'Ledger 9' }).waitFor()
+    expect(await page.getByRole('link', { name: 'Download all as a zip' }).count()).toBe(0)
+    await gate().getByText('Nothing is open, and nothing was sealed yet.').waitFor()
+    await gate().getByRole('button', { name: 'Seal this revision' }).click()
     await page.getByRole('link', { name: 'Apiary.ts' }).click()
     await page.locator('.cm-content', { hasText: 'export class Apiary' }).waitFor()
     const downloading = page.waitForEvent('download')
     await page.getByRole('link', { name: 'Download all as a zip' }).click()
     const files = unzipSync(new Uint8Array(readFileSync(await (await downloading).path())))
     expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('colonies?: Hive[]')
-    expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('ledger 8')
+    expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('ledger 10')
   })
 
   it('shows the baseline, gives it, and proves it on a scratch database', async () => {
@@ -154,6 +173,18 @@ describe('the path', () => {
     await page.getByText('up again').first().waitFor()
     await page.reload()
     await page.getByText(/^Proven on PostgreSQL/).waitFor()
+  })
+
+  it('what was taken as it stood is taken back like any entry, and outputs wait again', async () => {
+    await ledgerCount().click()
+    const taken = page.getByRole('listitem').filter({ hasText: /took \d+ proposals as they stand/ })
+    await taken.getByRole('button', { name: 'Take back' }).click()
+    await page.getByRole('link', { name: 'Ledger 11' }).waitFor()
+    await page.getByRole('link', { name: 'Code' }).click()
+    await gate()
+      .getByRole('link', { name: /findings are open/ })
+      .waitFor()
+    expect(await page.getByRole('link', { name: 'Download all as a zip' }).count()).toBe(0)
   })
 })
 

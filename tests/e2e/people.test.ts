@@ -1,9 +1,15 @@
 // Two people in one project: what one changes while the other looks away, what merges, what builds on what, and the way back to the first model.
 import { readFileSync } from 'node:fs'
-import { strFromU8, unzipSync } from 'fflate'
 import type { Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { SnapshotHash } from '../../src/core/catalog/index.ts'
+import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
+import { decodeEntry } from '../../src/core/model/index.ts'
+import { review } from '../../src/core/review/index.ts'
 import { fromScript, type Visit, visit } from '../support/browser.ts'
+import { postgres } from '../support/plans.ts'
+
+const catalog = postgres(readFileSync('demo/schema.sql', 'utf8'))
 
 let mara: Visit
 let jon: Visit
@@ -20,12 +26,11 @@ afterAll(async () => {
   await jon?.browser.close()
 })
 
-/** The emitted files, without the line that names their revision. */
+/** The files that the ledger comes to, without the line that names their revision. */
 async function code(): Promise<Readonly<Record<string, string>>> {
-  const bytes = await (await fetch(`${project.replace('/p/', '/api/projects/')}/code.zip`)).arrayBuffer()
-  return Object.fromEntries(
-    Object.entries(unzipSync(new Uint8Array(bytes))).map(([path, text]) => [path.replace(/^entities\//, ''), strFromU8(text).replace(/^.*\n/, '')]),
-  )
+  const { entries } = (await (await fetch(`${project.replace('/p/', '/api/projects/')}/ledger`)).json()) as { entries: readonly unknown[] }
+  const { model, revision } = review(catalog, '' as SnapshotHash, entries.map(decodeEntry))
+  return Object.fromEntries(emitTypeScript(model, revision).map((f) => [f.path, f.text.replace(/^.*\n/, '')]))
 }
 const evidence = (p: Page) => p.getByRole('region', { name: 'Evidence' })
 const at = async (p: Page, id: string) => {

@@ -36,3 +36,11 @@ export async function makeProject(name: string, url: string): Promise<string> {
   await eventually('the first survey', async () => (await call<string>(`/p/${made.body.id}/source`)).body.includes('objects counted'))
   return made.body.id
 }
+
+/** Take what is proposed as it stands where something is open, and seal: outputs may be made. */
+export async function seal(project: string, headers: Readonly<Record<string, string>> = {}): Promise<void> {
+  const at = `/api/projects/${project}`
+  const { items } = (await call<{ items: readonly { id: string }[] }>(`${at}/gate`, undefined, headers)).body
+  if (items.length > 0) expect((await call(`${at}/take`, { findings: items.map((i) => i.id), note: null }, headers)).status).toBe(200)
+  expect((await call(`${at}/seal`, {}, headers)).status).toBe(200)
+}

@@ -38,6 +38,8 @@ export interface PlanView {
   readonly changes: readonly ObjectChange[]
   readonly doubts: readonly RenameDoubt[]
   readonly revision: string
+  /** Position in the ledger that it was made at; null where its revision does not say. */
+  readonly ledger: number | null
   /** Tells one plan's text from another's: which a rehearsal was of. */
   readonly mark: string
 }

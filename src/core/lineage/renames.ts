@@ -1,6 +1,6 @@
 // Rulings whose subject is gone, and what it may be called now. Never guessed: asked, with the reasons.
 import { type Catalog, type Column, columnsText, compareText, parseAddress, type Relation, relationText } from '../catalog/index.ts'
-import { activeEntries, editsOf, type LedgerEntry, subjectsOf } from '../model/index.ts'
+import { activeEntries, editsOf, isUnread, type LedgerEntry, subjectsOf } from '../model/index.ts'
 import { splitWords } from '../names/index.ts'
 
 /** A relation or a column that rulings are about and the snapshot no longer has. */
@@ -29,7 +29,7 @@ export function lostSubjects(catalog: Catalog, entries: readonly LedgerEntry[]):
   const lost = new Map<string, Set<number>>()
   for (const e of activeEntries(entries)) {
     // What was only settled is proposed anew under the new name.
-    if (e.kind === 'settle') continue
+    if (isUnread(e)) continue
     for (const subject of subjectsOf(e, editsOf(e))) {
       const a = parseAddress(subject)
       if (!a) continue

@@ -3,7 +3,7 @@ import { keptWith } from '../memo/memo.ts'
 import { activeEntries } from './active.ts'
 import { type Edit, editKey, type Facet } from './edit.ts'
 import type { Finding } from './finding.ts'
-import { editsOf, type LedgerEntry } from './ledger.ts'
+import { editsOf, isUnread, type LedgerEntry } from './ledger.ts'
 
 export interface Facets {
   /** The value in force, or undefined where nobody set or proposed one. */
@@ -53,9 +53,9 @@ export function foldFacets(findings: readonly Finding[], entries: readonly Ledge
   const renamed = active.findLast((e) => e.kind === 'naming')?.seq ?? 0
   for (const entry of active) {
     for (const e of editsOf(entry)) {
-      if (entry.kind === 'settle' && entry.seq < renamed && nameFacets.has(e.facet)) continue
+      if (isUnread(entry) && entry.seq < renamed && nameFacets.has(e.facet)) continue
       values.put(e)
-      if (entry.kind !== 'settle') ruled.add(editKey(e))
+      if (!isUnread(entry)) ruled.add(editKey(e))
     }
   }
   return {

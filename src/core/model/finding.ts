@@ -47,6 +47,11 @@ export const noReference = 'none'
 /** Does this finding ask about columns that nothing declares to refer? */
 export const isGuess = (f: Finding): boolean => f.kind === 'reference' && f.alternatives.some((a) => a.key === noReference)
 
+/** `blocks`: an answer to it changes what comes out, so code, notation and plan wait for one. `tells`: it is worth knowing, and changes nothing. */
+export type Severity = 'blocks' | 'tells'
+
+export const severityOf = (f: Finding): Severity => (f.kind !== 'structure' || f.alternatives.some((a) => a.edits.length > 0) ? 'blocks' : 'tells')
+
 /** What a reviewer saw when ruling, as a short hash: a later survey that answers otherwise has another one. */
 export function fingerprint(f: Finding): string {
   return canonicalHash(f.alternatives.map((a) => [a.key, a.confidence, a.edits, a.evidence.map((e) => [e.kind, e.says])]))

@@ -33,6 +33,13 @@ export const entryBody = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('note'), subject: z.string().min(1), text: z.string().min(1).max(10_000) }),
   /** Proposals taken because they were sure enough when a revision was sealed. */
   z.strictObject({ kind: z.literal('settle'), threshold: z.number().min(0).max(1), findings: z.array(z.string()), edits: z.array(edit) }),
+  /** Proposals taken as they stand, so that outputs can be made before everything is reviewed; with what was seen of each. */
+  z.strictObject({
+    kind: z.literal('take'),
+    findings: z.array(z.strictObject({ id: z.string().min(1), fingerprint: z.string() })).min(1),
+    edits: z.array(edit),
+    note,
+  }),
   /** A path of the trial, kept under a name. */
   z.strictObject({ kind: z.literal('pin'), name: z.string().trim().min(1).max(120), path: trialPath }),
   /** Changes of the database, carried out together; see core/change/schemaEdit.ts. */
@@ -70,11 +77,15 @@ export function encodeEntry(e: LedgerEntry): Readonly<Record<string, unknown>> {
   return e.kind === 'other' ? { seq: e.seq, at: e.at, by: e.by, ...e.body } : { ...e }
 }
 
+/** Proposals that nobody looked at one by one: what a seal settled, and what was taken as it stood. A later rule about names goes for them too. */
+export const isUnread = (e: LedgerEntry): boolean => e.kind === 'settle' || e.kind === 'take'
+
 /** The edits an entry makes; none for notes and reverts. */
 export function editsOf(e: LedgerEntry): readonly Edit[] {
   switch (e.kind) {
     case 'rule':
     case 'settle':
+    case 'take':
     case 'scope':
       return e.edits
     case 'edit':

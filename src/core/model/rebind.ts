@@ -96,14 +96,18 @@ function partsOf(finding: string): { readonly kind: string; readonly subject: st
   return { kind, subject, name }
 }
 
+function moveFinding(m: Move, finding: string): string | null {
+  const own = partsOf(finding)
+  const subject = moveSubject(m, own.subject)
+  return subject === null ? null : `${own.kind}${subject}${own.name}`
+}
+
 /** Null where nothing of the entry is left. A ruling that was carried over was seen under another name: it has no fingerprint. */
 function moveEntry(m: Move, e: LedgerEntry): LedgerEntry | null {
   switch (e.kind) {
     case 'rule': {
-      const own = partsOf(e.finding)
-      const subject = moveSubject(m, own.subject)
-      if (subject === null) return null
-      const finding = `${own.kind}${subject}${own.name}`
+      const finding = moveFinding(m, e.finding)
+      if (finding === null) return null
       const edits = e.edits.flatMap((x) => moveEdit(m, x as Edit)) as typeof e.edits
       const moved = finding !== e.finding || JSON.stringify(edits) !== JSON.stringify(e.edits)
       return moved ? { ...e, finding, edits, fingerprint: '' } : e
@@ -112,6 +116,15 @@ function moveEntry(m: Move, e: LedgerEntry): LedgerEntry | null {
       const [edit] = moveEdit(m, e.edit as Edit)
       return edit ? { ...e, edit: edit as typeof e.edit } : null
     }
+    case 'take':
+      return {
+        ...e,
+        findings: e.findings.flatMap((f) => {
+          const id = moveFinding(m, f.id)
+          return id === null ? [] : [{ id, fingerprint: id === f.id ? f.fingerprint : '' }]
+        }),
+        edits: e.edits.flatMap((x) => moveEdit(m, x as Edit)),
+      } as LedgerEntry
     case 'settle':
     case 'scope':
       return { ...e, edits: e.edits.flatMap((x) => moveEdit(m, x as Edit)) } as LedgerEntry

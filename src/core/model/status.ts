@@ -2,14 +2,14 @@
 
 import { activeEntries } from './active.ts'
 import { type Edit, editKey } from './edit.ts'
-import { type Finding, fingerprint, isGuess, noReference } from './finding.ts'
-import type { EntryBody, LedgerEntry } from './ledger.ts'
+import { type Finding, fingerprint, isGuess, noReference, severityOf } from './finding.ts'
+import { type EntryBody, isUnread, type LedgerEntry } from './ledger.ts'
 
 /**
- * `certain`: sure enough to need no ruling, and not sealed yet. `settled`: the same, sealed. `folded`: nothing speaks for it enough to
+ * `certain`: sure enough to need no ruling, and not sealed yet. `settled`: the same, sealed. `taken`: as proposed, unread. `folded`: nothing speaks for it enough to
  * ask; it can be searched for and ruled on, and asks for no attention.
  */
-export type FindingStatus = 'open' | 'folded' | 'certain' | 'settled' | 'accepted' | 'amended' | 'rejected' | 'asked'
+export type FindingStatus = 'open' | 'folded' | 'certain' | 'settled' | 'taken' | 'accepted' | 'amended' | 'rejected' | 'asked'
 
 /** Findings at least this sure need no ruling, until a project says otherwise. */
 export const defaultThreshold = 0.9
@@ -37,6 +37,7 @@ const isFolded = (f: Finding) => isGuess(f) && f.alternatives.every((a) => a.key
 const ofVerdict = { accept: 'accepted', amend: 'amended', reject: 'rejected', ask: 'asked' } as const
 
 const waits = (s: FindingStatus | undefined) => s === 'certain' || s === 'open'
+const isUnruled = (s: FindingStatus | undefined) => waits(s) || s === 'asked'
 
 /** The status of every finding, by id. An edit of a facet that a finding proposes counts as amending it. */
 export function findingStatuses(
@@ -49,15 +50,26 @@ export function findingStatuses(
   const confidence = new Map<string, number>(findings.map((f) => [f.id, f.alternatives[0].confidence]))
   for (const f of findings) status.set(f.id, isFolded(f) ? 'folded' : f.alternatives[0].confidence >= threshold ? 'certain' : 'open')
   for (const e of activeEntries(entries)) {
-    // What a seal took stays settled while it is as sure as was asked for then; what is less sure since is asked again.
-    if (e.kind === 'settle') for (const id of e.findings) if (waits(status.get(id)) && (confidence.get(id) ?? 0) >= e.threshold) status.set(id, 'settled')
     if (e.kind === 'rule' && status.has(e.finding)) status.set(e.finding, ofVerdict[e.verdict])
-    if (e.kind === 'edit') {
+    else if (e.kind === 'edit') {
       const id = owner.get(editKey(e.edit))
       if (id !== undefined) status.set(id, 'amended')
-    }
+    } else if (isUnread(e)) for (const [id, now] of unreadStatuses(e, status, confidence)) status.set(id, now)
   }
   return status
+}
+
+/** What becomes of findings by an entry that took them unread; those that were ruled on stay what they were. */
+function unreadStatuses(
+  e: LedgerEntry,
+  status: ReadonlyMap<string, FindingStatus>,
+  confidence: ReadonlyMap<string, number>,
+): readonly (readonly [string, FindingStatus])[] {
+  // What a seal took stays settled while it is as sure as was asked for then; what is less sure since is asked again.
+  if (e.kind === 'settle')
+    return e.findings.flatMap((id) => (waits(status.get(id)) && (confidence.get(id) ?? 0) >= e.threshold ? [[id, 'settled'] as const] : []))
+  if (e.kind === 'take') return e.findings.flatMap(({ id }) => (isUnruled(status.get(id)) ? [[id, 'taken'] as const] : []))
+  return []
 }
 
 /** The finding that each edit its answers can make belongs to, by `editKey`. */
@@ -74,6 +86,7 @@ export function aboutFindings(findings: readonly Finding[], entries: readonly Le
   const about = (e: LedgerEntry): readonly string[] => {
     if (e.kind === 'rule') return [e.finding]
     if (e.kind === 'settle') return e.findings
+    if (e.kind === 'take') return e.findings.map((f) => f.id)
     if (e.kind === 'edit') return [owner.get(editKey(e.edit)) ?? []].flat()
     const meant = e.kind === 'revert' ? bySeq.get(e.reverts) : undefined
     return meant && meant.kind !== 'revert' ? about(meant) : []
@@ -96,7 +109,10 @@ export function ruledBy(findings: readonly Finding[], entries: readonly LedgerEn
 /** Findings ruled on that answer otherwise now than when they were: the fingerprint of the last ruling tells. */
 export function changedSinceRuling(findings: readonly Finding[], entries: readonly LedgerEntry[]): ReadonlySet<string> {
   const seen = new Map<string, string>()
-  for (const e of activeEntries(entries)) if (e.kind === 'rule') seen.set(e.finding, e.fingerprint)
+  for (const e of activeEntries(entries)) {
+    if (e.kind === 'rule') seen.set(e.finding, e.fingerprint)
+    if (e.kind === 'take') for (const f of e.findings) seen.set(f.id, f.fingerprint)
+  }
   if (seen.size === 0) return new Set()
   const changed = (f: Finding) => {
     const was = seen.get(f.id)
@@ -146,11 +162,27 @@ export function openQuestions(
 ): ReadonlyMap<string, { readonly whom: string; readonly question: string; readonly by: string; readonly at: string }> {
   const asked = new Map<string, { whom: string; question: string; by: string; at: string }>()
   for (const e of activeEntries(entries)) {
+    if (e.kind === 'take') for (const f of e.findings) asked.delete(f.id)
     if (e.kind !== 'rule') continue
     asked.delete(e.finding)
     if (e.verdict === 'ask' && e.asks) asked.set(e.finding, { ...e.asks, by: e.by, at: e.at })
   }
   return asked
+}
+
+/** What keeps outputs back: findings whose answer changes what comes out, and that wait for one, were asked of somebody, or answer otherwise since. */
+export function blocking(findings: readonly Finding[], statuses: ReadonlyMap<string, FindingStatus>, changed: ReadonlySet<string>): readonly Finding[] {
+  return findings.filter((f) => severityOf(f) === 'blocks' && (changed.has(f.id) || statuses.get(f.id) === 'open' || statuses.get(f.id) === 'asked'))
+}
+
+/** The entry that takes what these findings propose as it stands; of those that were ruled on, the ruling. */
+export function taking(findings: readonly Finding[], statuses: ReadonlyMap<string, FindingStatus>, note: string | null): EntryBody {
+  return {
+    kind: 'take',
+    findings: findings.map((f) => ({ id: f.id, fingerprint: fingerprint(f) })),
+    edits: findings.filter((f) => isUnruled(statuses.get(f.id))).flatMap((f) => f.alternatives[0].edits) as Extract<EntryBody, { kind: 'take' }>['edits'],
+    note,
+  }
 }
 
 /** What sealing a revision settles: every proposal at or above the project's threshold that nobody ruled on and no earlier seal took. Null where there is nothing. */

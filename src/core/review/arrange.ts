@@ -64,7 +64,7 @@ export const isShown: Readonly<Record<Show, (i: DocketItem) => boolean>> = {
   relationships: (i) => i.kind !== 'entity' && i.kind !== 'structure' && i.partOf === null && i.status !== 'folded',
   classes: (i) => i.kind === 'entity',
   structure: (i) => i.kind === 'structure',
-  ruled: (i) => i.status === 'accepted' || i.status === 'amended' || i.status === 'rejected' || i.status === 'asked' || i.status === 'settled',
+  ruled: (i) => ['accepted', 'amended', 'rejected', 'asked', 'settled', 'taken'].includes(i.status),
   asked: (i) => i.status === 'asked',
   folded: (i) => i.status === 'folded',
 }

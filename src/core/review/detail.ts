@@ -342,7 +342,8 @@ function historyOf(f: Finding, entries: readonly LedgerEntry[]): Detail['history
       (e) =>
         (e.kind === 'rule' && e.finding === f.id) ||
         (e.kind === 'edit' && editsOf(e).some((d) => keys.has(editKey(d)))) ||
-        (e.kind === 'settle' && e.findings.includes(f.id)),
+        (e.kind === 'settle' && e.findings.includes(f.id)) ||
+        (e.kind === 'take' && e.findings.some((t) => t.id === f.id)),
     )
     .map((e) => ({ seq: e.seq, by: e.by, at: e.at, what: entryText(e) }))
     .reverse()

@@ -29,6 +29,8 @@ export function entryText(e: LedgerEntry): string {
       return `noted on ${e.subject}: ${e.text}`
     case 'settle':
       return `settled ${e.findings.length} findings at ${e.threshold} or surer`
+    case 'take':
+      return `took ${e.findings.length === 1 ? 'one proposal' : `${e.findings.length} proposals`} as ${e.findings.length === 1 ? 'it stands' : 'they stand'}${e.note === null ? '' : ` (“${e.note}”)`}: ${e.findings.map((f) => f.id).join(', ')}`
     case 'revert':
       return `took back entry ${e.reverts}`
     case 'other':

@@ -2,16 +2,20 @@
 
 import Link from 'next/link'
 import { useState } from 'react'
+import type { GateView } from '../../core/review/index.ts'
 import { SourceText } from '../common/SourceText.tsx'
+import { Gate } from '../gate/Gate.tsx'
 
 /** The classes, file by file. */
 export function CodeDesk({
   projectId,
+  gate,
   revision,
   paths,
   file,
 }: {
   projectId: string
+  gate: GateView
   revision: string
   paths: readonly string[]
   file: { readonly path: string; readonly text: string }
@@ -51,9 +55,13 @@ export function CodeDesk({
         <div className="flex items-center gap-4 border-b border-rule px-4 py-2">
           <h2 className="db text-base">{file.path}</h2>
           <span className="text-soft">{revision}</span>
-          <a className="btn btn-sm btn-primary ml-auto" href={`/api/projects/${projectId}/code.zip`} download>
-            Download all as a zip
-          </a>
+        </div>
+        <div className="border-b border-rule px-4 py-2">
+          <Gate projectId={projectId} gate={gate} of="classes">
+            <a className="btn btn-sm btn-primary" href={`/api/projects/${projectId}/code.zip`} download>
+              Download all as a zip
+            </a>
+          </Gate>
         </div>
         <div className="min-h-0 flex-1">
           <SourceText text={file.text} language="typescript" label={`${file.path}, read-only`} />

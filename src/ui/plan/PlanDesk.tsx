@@ -5,11 +5,14 @@ import { useRouter } from 'next/navigation'
 import { type FormEvent, useState } from 'react'
 import type { RehearsalView } from '../../core/change/index.ts'
 import type { EnvironmentView, PlanDeskView, PlanView } from '../../core/lineage/index.ts'
+import type { GateView } from '../../core/review/index.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
 import { useJob } from '../common/useJob.ts'
 import { useSend } from '../common/useSend.ts'
+import { Gate } from '../gate/Gate.tsx'
+import { Stale } from '../gate/Stale.tsx'
 import { Changes } from './Changes.tsx'
 import { Checks } from './Checks.tsx'
 import { PlanMapPane } from './PlanMapPane.tsx'
@@ -20,6 +23,7 @@ import { StepPane } from './StepPane.tsx'
 interface Props {
   readonly projectId: string
   readonly view: PlanDeskView
+  readonly gate: GateView
   readonly environments: readonly EnvironmentView[]
   /** Has the source rows that a rehearsal may take along? */
   readonly hasRows: boolean
@@ -30,7 +34,7 @@ interface Props {
 const numbered = (which: PlanDeskView['plans'][number]['which']) => (typeof which === 'number' ? `${String(which).padStart(4, '0')} ` : '')
 
 /** Plans: the steps on the left; in the middle hazards, the map, and the chosen step; the schema changes that are asked for on the right. */
-export function PlanDesk({ projectId, view, environments, hasRows, job, rehearsal }: Props) {
+export function PlanDesk({ projectId, view, gate, environments, hasRows, job, rehearsal }: Props) {
   const { plan } = view
   return (
     <main className="grid h-full" style={{ gridTemplateColumns: 'clamp(260px,23.4vw,400px) minmax(0,1fr) clamp(300px,27vw,460px)' }}>
@@ -57,7 +61,9 @@ export function PlanDesk({ projectId, view, environments, hasRows, job, rehearsa
       </nav>
       <section aria-label="The plan" className="min-h-0 min-w-0">
         {view.problem === null ? null : <p className="p-4 font-serif text-lg">{view.problem}</p>}
-        {plan ? <Middle projectId={projectId} plan={plan} view={view} environments={environments} hasRows={hasRows} job={job} rehearsal={rehearsal} /> : null}
+        {plan ? (
+          <Middle projectId={projectId} plan={plan} view={view} gate={gate} environments={environments} hasRows={hasRows} job={job} rehearsal={rehearsal} />
+        ) : null}
       </section>
       <aside className="min-h-0 overflow-auto border-l border-rule">
         <Changes projectId={projectId} edits={view.edits} head={view.head} />
@@ -85,6 +91,7 @@ function Middle({
   projectId,
   plan,
   view,
+  gate,
   environments,
   hasRows,
   job,
@@ -111,12 +118,16 @@ function Middle({
               Rehearse with rows
             </button>
           ) : null}
-          <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.zip?which=${plan.which}`} download>
-            Download the folder
-          </a>
-          <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.md?which=${plan.which}`} download>
-            As text
-          </a>
+          {typeof plan.which === 'number' || gate.isSealed ? (
+            <>
+              <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.zip?which=${plan.which}`} download>
+                Download the folder
+              </a>
+              <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.md?which=${plan.which}`} download>
+                As text
+              </a>
+            </>
+          ) : null}
         </div>
         <div className="max-h-36 overflow-auto">
           <Told plan={plan} />
@@ -125,7 +136,13 @@ function Middle({
       <PlanMapPane projectId={projectId} plan={plan} />
       <div className="min-h-0 overflow-auto border-t border-ink">
         <div className="px-4 py-2">
-          <Keep projectId={projectId} plan={plan} hasBaseline={view.plans.some((p) => typeof p.which === 'number')} />
+          {typeof plan.which === 'number' ? (
+            <Kept projectId={projectId} plan={plan} number={plan.which} head={view.head} />
+          ) : (
+            <Gate projectId={projectId} gate={gate} of="plans">
+              <Keep projectId={projectId} plan={plan} hasBaseline={view.plans.some((p) => typeof p.which === 'number')} />
+            </Gate>
+          )}
           <JobStrip handle={handle} unit="steps" />
           {rehearsal && !handle.busy ? <RehearsalReport r={rehearsal} /> : null}
           <Checks key={plan.mark} projectId={projectId} which={plan.which} count={checks} environments={environments} head={view.head} />
@@ -177,20 +194,22 @@ function Told({ plan }: { plan: PlanView }) {
   )
 }
 
+function Kept({ projectId, plan, number, head }: { projectId: string; plan: PlanView; number: number; head: number }) {
+  return (
+    <p className="mb-1 text-soft">
+      Kept as {String(number).padStart(4, '0')}. It is adopted or applied under{' '}
+      <Link className="link" href={`/p/${projectId}/watch`}>
+        Watch
+      </Link>
+      . <Stale made={plan.ledger} head={head} />
+    </p>
+  )
+}
+
 function Keep({ projectId, plan, hasBaseline }: { projectId: string; plan: PlanView; hasBaseline: boolean }) {
   const router = useRouter()
   const { wording, busy, send } = useSend()
   const [title, setTitle] = useState(plan.which === 'baseline' ? 'baseline' : '')
-  if (typeof plan.which === 'number')
-    return (
-      <p className="mb-1 text-soft">
-        Kept as {String(plan.which).padStart(4, '0')}. It is adopted or applied under{' '}
-        <Link className="link" href={`/p/${projectId}/watch`}>
-          Watch
-        </Link>
-        .
-      </p>
-    )
   if (plan.which === 'draft' && !hasBaseline)
     return <p className="mb-1 text-soft">Keep the baseline first: environments that have the schema already adopt it, and this one follows it.</p>
   const keep = (event: FormEvent) => {

@@ -6,6 +6,7 @@ const shapes: Readonly<Record<FindingStatus, { readonly shape: string; readonly 
   folded: { shape: '□', word: 'folded away', tone: 'text-soft' },
   certain: { shape: '■', word: 'needs no ruling', tone: 'text-soft' },
   settled: { shape: '■', word: 'settled', tone: 'text-settled' },
+  taken: { shape: '▪', word: 'taken as proposed', tone: 'text-settled' },
   accepted: { shape: '✓', word: 'accepted', tone: 'text-settled' },
   amended: { shape: '✎', word: 'amended', tone: 'text-settled' },
   rejected: { shape: '✕', word: 'rejected', tone: 'text-soft' },

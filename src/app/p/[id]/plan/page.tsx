@@ -1,5 +1,6 @@
 import { redirect } from 'next/navigation'
 import { readEnvironments } from '../../../../server/environments.ts'
+import { readGate } from '../../../../server/gate.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
 import { parseWhich, readPlanDesk } from '../../../../server/plans.ts'
 import { findSource } from '../../../../server/projects.ts'
@@ -10,17 +11,19 @@ type Props = { params: Promise<{ id: string }>; searchParams: Promise<{ plan?: s
 
 export default async function Page({ params, searchParams }: Props) {
   const [{ id }, { plan, step }] = await Promise.all([params, searchParams])
-  const [view, environments, job, source] = await Promise.all([
+  const [view, environments, job, source, gate] = await Promise.all([
     readPlanDesk(id, parseWhich(plan), step === undefined ? null : Number(step)),
     readEnvironments(id),
     findLastJob(id, 'rehearsal'),
     findSource(id),
+    readGate(id),
   ])
-  if (!view) redirect(`/p/${id}/source`)
+  if (!view || !gate) redirect(`/p/${id}/source`)
   return (
     <PlanDesk
       projectId={id}
       view={view}
+      gate={gate}
       environments={environments}
       hasRows={source?.kind === 'postgresql'}
       job={job ? jobView(job) : null}

@@ -8,6 +8,8 @@ export function refusal(r: LedgerRefusal): Response {
       return refuse(409, `${r.with.by} changed the same thing meanwhile (entry ${r.with.seq})`, 'Look at it as it is now, then decide again.')
     case 'no survey':
       return refuse(409, 'this project has no survey yet', 'Survey the source first.')
+    case 'gate':
+      return refuse(409, r.message, r.hint)
     case 'name':
     case 'subject':
     case 'revert':

@@ -4,5 +4,6 @@ import { archiveResponse } from '../_archive.ts'
 /** The folder of a plan: `?which=baseline`, `draft` or its number. */
 export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> => {
   const w = parseWhich(new URL(request.url).searchParams.get('which') ?? undefined) ?? 'baseline'
-  return archiveResponse(params, w === 'baseline' ? 'baseline' : `plan-${w}`, (id) => planArchive(id, w))
+  // A kept plan was sealed when it was kept.
+  return archiveResponse(params, w === 'baseline' ? 'baseline' : `plan-${w}`, typeof w !== 'number', (id) => planArchive(id, w))
 }

@@ -1,4 +1,4 @@
-import { sealRevision } from '../../../../../server/review.ts'
+import { sealRevision } from '../../../../../server/gate.ts'
 import { identity } from '../../../../_identity.ts'
 import { guarded } from '../../../_http.ts'
 import { refusal } from '../ledger/_refusal.ts'

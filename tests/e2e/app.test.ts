@@ -7,7 +7,7 @@ import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { hashText } from '../../src/core/catalog/index.ts'
 import { connect } from '../../src/engines/postgres/connect.ts'
-import { appUrl, call, eventually, makeProject } from '../support/app.ts'
+import { appUrl, call, eventually, makeProject, seal } from '../support/app.ts'
 import { admin, adminUrl, cli, loadScript, locationOf, makeDatabase, rowsOf } from '../support/server.ts'
 
 const password = 'Kx7-very-secret-Qz'
@@ -99,11 +99,47 @@ describe('ledger over HTTP', () => {
     expect(await head()).toBe(before)
   })
 
+  it('nothing is sealed or given while something is open that changes what comes out', async () => {
+    const shut = { status: 409, body: { message: expect.stringContaining('findings are open that change what comes out') } }
+    expect(await call(`/api/projects/${project}/seal`, {}, asAda)).toMatchObject(shut)
+    expect((await append({ kind: 'take', findings: [{ id: 'x', fingerprint: '' }], edits: [], note: null }, await head())).status).toBe(422)
+    for (const path of ['code.zip', 'plan.zip?which=baseline', 'plan.md?which=draft'])
+      expect(await call(`/api/projects/${project}/${path}`)).toMatchObject({
+        ...shut,
+        body: { ...shut.body, hint: expect.stringContaining('take the proposals') },
+      })
+    expect(await call(`/api/projects/${project}/plans`, { which: 'baseline', title: 'x' }, asAda)).toMatchObject(shut)
+    expect((await call(`/api/projects/${project}/plans/steps?number=1`)).status).toBe(404)
+  })
+
+  it('what is proposed is taken as it stands in one entry that lists it, and not where the list is short of what is open', async () => {
+    const at = `/api/projects/${project}`
+    const { items } = (await call<{ items: readonly { id: string; says: string }[] }>(`${at}/gate`)).body
+    expect(items.length).toBeGreaterThan(5)
+    const [left, ...rest] = items.map((i) => i.id)
+    expect(await call(`${at}/take`, { findings: rest, note: null }, asAda)).toMatchObject({
+      status: 409,
+      body: { message: '1 more finding is open by now' },
+    })
+    const before = await head()
+    expect((await call(`${at}/take`, { findings: [...rest, left, 'reference:no.such(one)'], note: 'for a first look' }, asAda)).status).toBe(200)
+    const [entry] = (await call<{ entries: readonly { findings: readonly { id: string }[]; note: string }[] }>(`${at}/ledger?after=${before}`)).body.entries
+    expect(entry?.note).toBe('for a first look')
+    expect(entry?.findings.map((f) => f.id).toSorted()).toEqual(items.map((i) => i.id).toSorted())
+    expect((await call<{ items: readonly unknown[] }>(`${at}/gate`)).body.items).toEqual([])
+    // Not sealed yet: no output.
+    expect(await call(`${at}/code.zip`)).toMatchObject({ status: 409, body: { message: expect.stringContaining('is not sealed') } })
+    await revert(before + 1)
+    expect((await call<{ items: readonly unknown[] }>(`${at}/gate`)).body.items).toHaveLength(items.length)
+  })
+
   it('sealing settles once and names the position', async () => {
+    await seal(project, asAda)
     const sealed = await call<{ ledger: number }>(`/api/projects/${project}/seal`, {}, asAda)
     expect(sealed.body.ledger).toBe(await head())
     expect((await call<{ ledger: number }>(`/api/projects/${project}/seal`, {}, asAda)).body.ledger).toBe(sealed.body.ledger)
     expect((await inStore<{ n: number }>('select count(*)::int as n from pelvok.revision where project_id = $1', [project]))[0]?.n).toBe(1)
+    expect((await fetch(`${appUrl}/api/projects/${project}/code.zip`)).status).toBe(200)
   })
 
   it('goes out and comes in by the command line', async () => {
@@ -369,7 +405,10 @@ describe('the scope', () => {
   it('is an entry of the ledger: the code loses what is left out, the plan does not, and taking it back brings it back', async () => {
     const answer = await append(scope('field.hive', 'out'), await head())
     expect(answer.status).toBe(200)
-    const code = async () => Object.keys(unzipSync(new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/code.zip`)).arrayBuffer())))
+    const code = async () => {
+      await seal(project, asAda)
+      return Object.keys(unzipSync(new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/code.zip`)).arrayBuffer())))
+    }
     expect(await code()).not.toContain('entities/field/Hive.ts')
     const plan = unzipSync(new Uint8Array(await (await fetch(`${appUrl}/api/projects/${project}/plan.zip?which=baseline`)).arrayBuffer()))
     expect(strFromU8(plan['0001-baseline/up.sql'] as Uint8Array)).toContain('CREATE TABLE field.hive ')
