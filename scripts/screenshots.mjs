@@ -114,8 +114,6 @@ await shot('code')
 
 await page.goto(`${project}/plan?plan=baseline`)
 await page.getByRole('button', { name: /^Take the proposals/ }).click()
-await page.getByRole('button', { name: /^Take these/ }).waitFor()
-await shot('gate')
 await page.getByRole('button', { name: /^Take these/ }).click()
 await page.getByRole('button', { name: 'Seal this revision' }).click()
 await page.getByRole('button', { name: 'Keep it under the next number' }).click()

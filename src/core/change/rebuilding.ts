@@ -2,14 +2,14 @@
 import type { Column, Relation, RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { descendantsOf } from './alteration.ts'
-import type { Ground } from './needs.ts'
+import { type Ground, wordsOf } from './needs.ts'
 import { columnKey, hangingKey, keyOf, type Part, type PartOf, relationKey } from './parts.ts'
-import type { Lock } from './plan.ts'
-import { typeCheck } from './preChecks.ts'
+import type { Lock, PreCheck } from './plan.ts'
+import { duplicateCheck, nullCheck, orphanCheck, refusedCheck, typeCheck } from './preChecks.ts'
 import { makeTable, partText, work } from './statements.ts'
 import type { Status } from './status.ts'
 import { freeName, namingAside } from './statuses.ts'
-import { type Change, cannotWait, change, detached, type Making, statusOf } from './step.ts'
+import { type Change, cannotWait, change, detached, hangingOn, type Making, statusOf, targetOf } from './step.ts'
 
 /** The table as it waits under another name: without its keys, which are dropped before, and without counting. */
 function waiting(r: Relation, name: string, parent: RelationAddress | null, m: Making): Relation {
@@ -134,6 +134,36 @@ function columnsThatMayNotFit(now: Relation, m: Making) {
   })
 }
 
+/** What the new table asks of rows, and the old one did not, as far as rows can be asked before. */
+function askedAnew(now: Relation, m: Making): readonly PreCheck[] {
+  const { ga, gb } = m
+  const before = (on: RelationAddress, columns: readonly string[]) =>
+    columns.every((c) => {
+      const [x, y] = [ga.parts.get(columnKey(on, c)), gb.parts.get(columnKey(on, c))]
+      return x?.kind === 'column' && y?.kind === 'column' && x.value.type === y.value.type
+    })
+  return hangingOn(gb, now).flatMap((p): readonly PreCheck[] => {
+    const was = ga.parts.get(keyOf(p))
+    if (p.kind === 'column') return was?.kind === 'column' && was.value.nullable && !p.value.nullable ? [nullCheck(was)] : []
+    if (was?.kind === p.kind) return []
+    if (p.kind === 'unique' || p.kind === 'primary key')
+      return before(now, p.value.columns) ? [duplicateCheck(now, p.value.name, p.value.columns, { where: null, nulls: p.value.nullsNotDistinct })] : []
+    if (p.kind === 'check') {
+      const words = wordsOf(p.value.expression.written)
+      return before(
+        now,
+        now.columns.filter((c) => words.has(c.name)).map((c) => c.name),
+      )
+        ? [refusedCheck(p, gb)]
+        : []
+    }
+    if (p.kind !== 'reference' || !before(now, p.value.columns)) return []
+    const target = targetOf(p)
+    const made = !ga.parts.has(relationKey(target))
+    return made || before(target, p.value.target.columns) ? [orphanCheck(p, gb, made)] : []
+  })
+}
+
 function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: string, m: Making): Change {
   const fits = columnsThatMayNotFit(now, m)
   const counted = now.columns.flatMap((c) => (c.identity?.sequence ? [{ c, sequence: c.identity.sequence }] : []))
@@ -157,7 +187,7 @@ function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: str
     ),
     [copy(old, now, { from: now, to: old })],
     [],
-    { kind: 'rows', preChecks: fits.flatMap((f) => f.checks) },
+    { kind: 'rows', preChecks: [...fits.flatMap((f) => f.checks), ...askedAnew(now, m)] },
   )
 }
 

@@ -30,19 +30,20 @@ export function PlanMapPane({ projectId, plan }: { projectId: string; plan: Plan
     setTold(next === undefined ? `No step is about ${plate}.` : null)
     if (next !== undefined) router.push(`?plan=${plan.which}&step=${next + 1}`, { scroll: false })
   }
+  /** Of an empty database everything is new. */
+  const partly = Object.keys(map.becomes).length > 0
+  const left = map.absent.length > 0 ? ` Not drawn, as it does not take part: ${map.absent.join(', ')}.` : ''
+  const says = `${told ?? (map.whole ? '' : 'What the plan touches, and what is one step from it.')}${left}`
   return (
     <div className="grid h-full min-h-0 grid-rows-[auto_minmax(0,1fr)]">
-      <p className="flex flex-wrap items-baseline gap-x-3 border-b border-rule px-3 py-1 text-[0.92em] text-soft">
-        {plan.which === 'baseline' || becomes?.size === 0 ? null : (
+      <p className={partly || says !== '' ? 'flex flex-wrap items-baseline gap-x-3 border-b border-rule px-3 py-1 text-[0.92em] text-soft' : 'hidden'}>
+        {partly ? (
           <label className="flex items-center gap-1 text-ink">
             <input type="checkbox" className="checkbox checkbox-xs" checked={whole} onChange={(e) => setWhole(e.target.checked)} />
             the whole map
           </label>
-        )}
-        <span aria-live="polite">
-          {told ?? (map.whole ? '' : 'What the plan touches, and what is one step from it.')}
-          {map.absent.length > 0 ? ` Not drawn, as it does not take part: ${map.absent.join(', ')}.` : ''}
-        </span>
+        ) : null}
+        <span aria-live="polite">{says}</span>
       </p>
       <StrataMap scene={map.scene} selected={step?.selected ?? null} plates={step?.plates ?? nothing} becomes={becomes} progress={nothing} onSelect={go} />
     </div>
