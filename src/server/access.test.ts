@@ -40,6 +40,7 @@ describe('who may ask for what', () => {
       'POST /api/projects/x/rehearse: reviewer',
       'POST /api/projects/x/rows: reviewer',
       'POST /api/projects/x/seal: reviewer',
+      'POST /api/projects/x/take: reviewer',
       'POST /api/projects/x/trial: reviewer',
       'POST /api/projects: owner',
       'POST /api/scripts: owner',

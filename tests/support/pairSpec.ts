@@ -692,7 +692,7 @@ export function apply(s: Spec, g: G, a: Act, on: SpecTable | null = null): boole
 export function changed(spec: Spec, seed: number): { readonly spec: Spec; readonly kinds: readonly string[]; readonly focused: boolean } {
   const g = generator(seed * 7919 + 13)
   const s = clone(spec)
-  const focused = g.chance(0.4)
+  const focused = g.chance(0.45)
   const on = focused ? g.pick(s.tables) : null
   const kinds: string[] = []
   for (let i = 0; kinds.length < (focused ? 6 : 3 + g.below(6)) && i < 60; i += 1) {

@@ -1,4 +1,4 @@
-// Which relations the steps of a plan touch: what a map marks.
+// Which relations the steps of a plan are about, and which they lock: what a map marks.
 import { type Catalog, columnsText, type ForeignKey, type Relation, type RelationAddress, relationText } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { hangs, type Part, partsOf } from './parts.ts'

@@ -20,6 +20,7 @@ import type { FindingId, ReferenceTarget, TypeTarget } from './edit.ts'
 import type { Entity, EntityId, EntityModel, JoinHalf, ModelDiagnostic, Property, Relationship, RelationshipState } from './entityModel.ts'
 import { type Facets, foldFacets } from './facets.ts'
 import { type Finding, findingId } from './finding.ts'
+import { groupsOf, groupsSaid, type SaidGroup } from './groups.ts'
 import type { LedgerEntry } from './ledger.ts'
 import { foldNaming } from './naming.ts'
 import { ofTypes, typeNames } from './typeNames.ts'
@@ -71,7 +72,10 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
 
   const names = new Scopes(diagnostics)
   const lineages = viewLineages(catalog)
-  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names, acceptsNull, lineages.get(relationText(r))))
+  const said = groupsSaid(facets)
+  const entities = relations
+    .filter((r) => !hidden.has(relationText(r)))
+    .map((r) => entityValue(r, facets, names, acceptsNull, lineages.get(relationText(r)), said))
   // A view may give the key of a join table that hides: there is no class it could lead to.
   const seen = links.filter((l) => !hidden.has(relationText(l.child)) && !hidden.has(relationText(l.parent)))
   const writers = writersOf(seen)
@@ -83,11 +87,13 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
   )
   const relationships = [...plain, ...many].toSorted((a, b) => compareText(a.id, b.id))
   const ownNames = ofTypes(facets, 'type.name', (wanted) => names.claim('', wanted))
-  const types = typeNames(catalog, [...entities.map((e) => e.name), ...Object.values(ownNames)])
+  const groups = groupsOf(said, entities, (wanted) => names.claim('', wanted))
+  const types = typeNames(catalog, [...entities.map((e) => e.name), ...Object.values(ownNames), ...groups.map((g) => g.typeName)])
   return {
     dialect: catalog.dialect,
     entities,
     ...types,
+    groups,
     relationships,
     typeTargets: ofTypes(facets, 'type.target', (t) => t as TypeTarget),
     typeNames: ownNames,
@@ -181,9 +187,32 @@ class Scopes {
 const written = (c: Column): Property['written'] =>
   c.generated !== null || c.identity?.generation === 'always' ? 'never' : c.default !== null || c.identity !== null ? 'has default' : 'always'
 
-function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean, lineage: ViewLineage | undefined): Entity {
+/** Unique rules over plain columns, whatever says them. */
+function uniquesOf(r: Relation): Entity['uniques'] {
+  const rules = [
+    ...r.uniques.map((u) => ({ name: u.name, columns: u.columns })),
+    ...r.indexes.flatMap((x) =>
+      x.unique && x.predicate === null && x.columns.every((c) => c.column !== null)
+        ? [{ name: x.name, columns: x.columns.map((c) => c.column as string) }]
+        : [],
+    ),
+  ]
+  const key = r.primaryKey?.columns.toSorted().join('\n')
+  const first = (columns: readonly string[]) => rules.find((o) => o.columns.toSorted().join('\n') === columns.toSorted().join('\n'))
+  return rules.filter((u) => u.columns.toSorted().join('\n') !== key && first(u.columns) === u)
+}
+
+function entityValue(
+  r: Relation,
+  facets: Facets,
+  names: Scopes,
+  acceptsNull: (c: Column) => boolean,
+  lineage: ViewLineage | undefined,
+  groups: readonly SaidGroup[],
+): Entity {
   const subject = relationText(r)
   const id = subject as EntityId
+  const audit = new Set(groups.flatMap((g) => (g.audit && hasColumns(r, g.columns) ? g.columns : [])))
   const properties = r.columns.map((c): Property => {
     const own = columnText(subject, c.name)
     const wanted = facets.get('property.name', own) ?? camelCase(splitWords(c.name))
@@ -195,6 +224,7 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
       written: written(c),
       values: facets.get('column.values', own) ?? null,
       flag: facets.get('column.flag', own) ?? null,
+      role: facets.get('column.role', own) ?? (audit.has(c.name) && facets.get('column.role', own) === undefined ? 'audit' : null),
       target: facets.get('type.target', own) ?? null,
       comment: c.comment,
     }
@@ -212,6 +242,7 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
       : lineage?.key.columns
         ? { kind: 'view key', columns: lineage.key.columns }
         : { kind: 'none' },
+    uniques: uniquesOf(r),
     readOnly: isView(r) || key === null,
     comment: r.comment,
   }

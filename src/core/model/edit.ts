@@ -46,6 +46,13 @@ export const edit = z.discriminatedUnion('facet', [
   z.strictObject({ facet: z.literal('column.values'), subject, value: z.array(z.string()).min(1).max(1000).nullable() }),
   /** Of a column that says yes or no: the words it says them by, while the code has a boolean; null for its words as they are. */
   z.strictObject({ facet: z.literal('column.flag'), subject, value: z.strictObject({ yes: z.string().max(20), no: z.string().max(20) }).nullable() }),
+  /** Of a column: what it is kept for beside what it says: the version of a row, or who made or changed it and when; null for nothing. */
+  z.strictObject({ facet: z.literal('column.role'), subject, value: z.enum(['version', 'audit']).nullable() }),
+  /**
+   * Of columns that stand together in many tables, as `columns:a,b`: one type for them in the code, under a name; `audit`: they say who made
+   * or changed a row and when. Null for none.
+   */
+  z.strictObject({ facet: z.literal('columns.group'), subject, value: z.strictObject({ name, audit: z.boolean() }).nullable() }),
   /** Of a native type or domain, as `type:bigint`, or of one column: how its values are held in the code; null for what holds without it. */
   z.strictObject({ facet: z.literal('type.target'), subject, value: z.enum(['bigint', 'number', 'string', 'Date', 'JsonValue']).nullable() }),
   /** Of a native type, as `type:numeric(10,2)`: a name of its own in the code, for all columns of it; null for none. */

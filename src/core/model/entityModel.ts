@@ -18,6 +18,8 @@ export interface Property {
   readonly values: readonly string[] | null
   /** The words it says yes and no by, where the code has a boolean. */
   readonly flag: Flag | null
+  /** What it is kept for beside what it says. */
+  readonly role: 'version' | 'audit' | null
   /** How its values are held, where that is not as its type says. */
   readonly target: TypeTarget | null
   readonly comment: string | null
@@ -37,6 +39,8 @@ export interface Entity {
   /** In column order. */
   readonly properties: readonly Property[]
   readonly identity: Identity
+  /** Columns whose values no two rows share, beside the key; rules for some rows only are not among them. */
+  readonly uniques: readonly { readonly name: string; readonly columns: readonly string[] }[]
   readonly readOnly: boolean
   readonly comment: string | null
 }
@@ -62,6 +66,13 @@ export interface Composite {
   readonly name: string
   readonly typeName: string
   readonly attributes: readonly { readonly name: string; readonly type: string }[]
+}
+
+/** Columns that stand together in several entities, of one type each: one type in the code. */
+export interface ColumnGroup {
+  readonly typeName: string
+  readonly columns: readonly string[]
+  readonly entities: readonly EntityId[]
 }
 
 export type RelationshipState = 'enforced' | 'declared' | 'model' | 'guessed'
@@ -136,6 +147,7 @@ export interface EntityModel {
   readonly enumerations: readonly Enumeration[]
   readonly namedTypes: readonly NamedType[]
   readonly composites: readonly Composite[]
+  readonly groups: readonly ColumnGroup[]
   readonly relationships: readonly Relationship[]
   readonly joinHalves: readonly JoinHalf[]
   /** How values of native types are held in the code, where there is a choice. */

@@ -138,8 +138,7 @@ export function rejecting(f: Finding): readonly Edit[] | null {
     case 'structure':
       // Of a type there are only ways to hold it.
       if (f.topic === 'type') return null
-      if (f.topic === 'values') return [{ facet: 'column.values', subject: f.subject, value: null }]
-      return f.topic === 'flag' ? [{ facet: 'column.flag', subject: f.subject, value: null }] : []
+      return f.alternatives.flatMap((a) => a.edits).map((e) => ({ ...e, value: null }) as Edit)
     case 'entity':
       return null
     default:

@@ -29,5 +29,7 @@ export const structural = (edits: readonly Edit[]): readonly Edit[] =>
       e.facet === 'reference.kinds' ||
       e.facet === 'column.values' ||
       e.facet === 'column.flag' ||
+      e.facet === 'column.role' ||
+      e.facet === 'columns.group' ||
       e.facet === 'type.target',
   )

@@ -81,6 +81,10 @@ function madeOf(x: Edit): readonly string[] {
       return [x.value ?? 'as its type says']
     case 'column.flag':
       return [x.value ? 'yes or no' : 'its words as they are']
+    case 'column.role':
+      return [x.value === 'version' ? 'the version of its row' : x.value === 'audit' ? 'who and when' : 'a column like others']
+    case 'columns.group':
+      return [x.value ? `one type, ${x.value.name}` : 'no type of their own']
     case 'column.values':
       return [x.value ? 'one of its words' : 'any text']
     default:

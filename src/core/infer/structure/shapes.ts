@@ -1,7 +1,7 @@
 // Tables of a known shape: lookups, keys with values, histories, and groups of columns that many tables share.
 import { type Relation, relationText } from '../../catalog/index.ts'
 import type { Finding } from '../../model/index.ts'
-import { splitWords } from '../../names/index.ts'
+import { pascalCase, splitWords } from '../../names/index.ts'
 import type { Context } from '../context.ts'
 import { fact, isMoment, isTable, isText, onTable, structureFinding } from './common.ts'
 
@@ -110,7 +110,7 @@ export function repeatedColumns({ relations, references }: Context): readonly Fi
       const most = tables.filter((r) => !g.all.has(r) && names.filter((n) => r.columns.some((c) => c.name === n)).length >= Math.max(1, names.length - 1))
       const some = [...g.all].map(relationText).sort()
       const subject = `columns:${names.toSorted().join(',')}`
-      return structureFinding('repeated columns', subject, 0.92, [
+      const evidence = [
         fact('together', `${names.join(', ')} stand together in ${g.all.size} tables: ${some.slice(0, 4).join(', ')}${some.length > 4 ? ' …' : ''}`),
         ...(most.length > 0
           ? [
@@ -121,8 +121,25 @@ export function repeatedColumns({ relations, references }: Context): readonly Fi
               ),
             ]
           : []),
-      ])
+      ]
+      const group = { name: groupName(names.toSorted()), audit: names.every(saysWhoOrWhen) }
+      return structureFinding('repeated columns', subject, 0.92, evidence, [{ facet: 'columns.group', subject, value: group }])
     })
+}
+
+const deeds = ['created', 'made', 'added', 'inserted', 'entered', 'updated', 'changed', 'modified', 'edited', 'touched']
+
+/** `created_at`, `changed_by`, `date_created`: who made or changed a row, or when. */
+const saysWhoOrWhen = (name: string) => {
+  const words = splitWords(name)
+  return words.length <= 3 && words.some((w) => deeds.includes(w))
+}
+
+/** What all of them begin with, or what each begins with: `Created` of created_at and created_by. */
+function groupName(names: readonly string[]): string {
+  const words = names.map((n) => splitWords(n))
+  const common = (words[0] ?? []).filter((w, i) => words.every((list) => list[i] === w && list.length > i + 1))
+  return pascalCase(common.length > 0 ? common : [...new Set(words.map((list) => list[0] as string))].slice(0, 3))
 }
 
 /** Jaccard: how much of two sets is in both. */
