@@ -37,7 +37,7 @@ INSERT INTO field.apiary (name, keeper_no, grade, position, created_by)
 SELECT (ARRAY['Upper','Lower','Old','New','Far','Mill','Church','Heath'])[i % 8 + 1] || ' ' || (ARRAY['Acre','Bank','Croft','Dell','End'])[i / 8 + 1], pg_temp.keeper(pg_temp.pick(i, 18, 60)),
     (ARRAY['sheltered', 'open', 'exposed'])[pg_temp.pick(i, 19, 3) + 1]::field.site_grade, ROW(400000 + pg_temp.pick(i, 20, 9000), 300000 + pg_temp.pick(i, 21, 9000))::field.grid_position, pg_temp.keeper(0)
 FROM generate_series(0, 36) i;
-INSERT INTO field.forage_site (name, plants, flowers) SELECT 'Site ' || i, (ARRAY[ARRAY['lime'], ARRAY['clover'], ARRAY['heather'], ARRAY['willow']])[pg_temp.pick(i, 22, 4) + 1 : pg_temp.pick(i, 22, 4) + 1], daterange(make_date(2025, 4 + pg_temp.pick(i, 23, 3), 1), make_date(2025, 8, 1)) FROM generate_series(0, 60) i;
+INSERT INTO field.forage_site (name, plants, flowers) SELECT 'Site ' || i, (ARRAY['lime', 'clover', 'heather', 'willow'])[pg_temp.pick(i, 22, 4) + 1 : pg_temp.pick(i, 22, 4) + 1], daterange(make_date(2025, 4 + pg_temp.pick(i, 23, 3), 1), make_date(2025, 8, 1)) FROM generate_series(0, 60) i;
 INSERT INTO field.apiary_forage_site SELECT DISTINCT a.id, 1 + pg_temp.pick(i, a.id, 61) FROM field.apiary a, generate_series(0, 3) i;
 INSERT INTO field.apiary_helper SELECT DISTINCT a.id, pg_temp.keeper(pg_temp.pick(i, a.id + 500, 214)), timestamptz '2024-05-01 00:00+00' FROM field.apiary a, generate_series(0, 2) i;
 INSERT INTO field.rota SELECT DISTINCT a.id, s.year, pg_temp.keeper(pg_temp.pick(a.id * 13 + s.year, 24, 214)) FROM field.apiary a, coop.season s WHERE s.year >= 2022;

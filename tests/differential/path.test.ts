@@ -1,7 +1,6 @@
 // The whole path on real input: survey, findings, model, code that compiles, baseline, rehearsal. The demo, schemas of the corpus, random ones.
 import { execFileSync } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
 import { canonicalText, hashText, parseAddress } from '../../src/core/catalog/index.ts'
@@ -14,7 +13,7 @@ import { randomScript } from '../support/random.ts'
 import { adminLocation, cli, loadScript, makeDatabase, rowsOf, surveyOf, urlOf } from '../support/server.ts'
 
 const corpus = '../shared/corpus'
-const work = mkdtempSync(join(tmpdir(), 'pelvok-path-'))
+const work = mkdtempSync(join('.pelvok', 'pelvok-path-'))
 afterAll(() => rmSync(work, { recursive: true, force: true }))
 
 interface Source {
@@ -129,6 +128,12 @@ describe('the command line', () => {
       expect(cli(['emit', snapshot, '--target', 'typescript', '--out', out, '--check'])).toMatchObject({
         status: 1,
         out: expect.stringContaining('"upToDate": false'),
+      })
+      // Made before the last entry: stale.
+      expect(cli(['emit', snapshot, '--target', 'typescript', '--out', out]).status).toBe(0)
+      expect(cli(['emit', snapshot, '--ledger', ledger, '--target', 'typescript', '--out', out, '--check'])).toMatchObject({
+        status: 1,
+        out: expect.stringContaining('"behind": 1'),
       })
 
       expect(cli(['plan', '--from', 'empty', '--to', snapshot, '--out', dir]).status).toBe(0)

@@ -64,7 +64,7 @@ describe('two people', () => {
         .getByLabel(/^New name for/)
         .inputValue(),
     ).toBe('stand')
-    expect((await code())['Hive.ts']).toContain('place?: Apiary')
+    expect((await code())['Hive.ts']).toContain('get place(): Apiary | undefined')
   })
 
   it('the other name of the same relationship merges, though its giver had not seen the first', async () => {
@@ -73,7 +73,7 @@ describe('two people', () => {
     await entries(jon.page, 2)
     await noun(mara.page, 'colonies').waitFor()
     await noun(mara.page, 'place').waitFor()
-    expect((await code())['Apiary.ts']).toContain('colonies?: Hive[]')
+    expect((await code())['Apiary.ts']).toContain('get colonies(): Many<Hive> | undefined')
     await jon.page.unroute('**/events')
   })
 

@@ -110,7 +110,7 @@ describe('a script', () => {
     await docket().getByText('Each crate has exactly one').waitFor()
     await page.getByRole('link', { name: 'Code' }).click()
     await page.getByRole('link', { name: 'Crate.ts' }).click()
-    await page.locator('.cm-content', { hasText: 'bay?: Bay' }).waitFor()
+    await page.locator('.cm-content', { hasText: 'get bay(): Bay | undefined' }).waitFor()
   })
 
   it('in a newer version is read by the same project', async () => {

@@ -1,6 +1,6 @@
 // Emitted classes through the TypeScript compiler, as strictly as people run it.
 import { execFileSync } from 'node:child_process'
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import type { EmittedFile } from '../../src/core/emit/typescript/index.ts'
 
@@ -19,6 +19,17 @@ const strict = [
   '--typeRoots',
   '/nonexistent',
 ]
+
+/** A folder from which the packages that emitted code needs are found; `use` has it for as long as it runs. */
+export async function inCodeFolder<T>(use: (dir: string) => T | Promise<T>): Promise<T> {
+  mkdirSync('.pelvok', { recursive: true })
+  const dir = mkdtempSync('.pelvok/code-')
+  try {
+    return await use(dir)
+  } finally {
+    rmSync(dir, { recursive: true, force: true })
+  }
+}
 
 /** Throws with what the compiler says. */
 export function compile(dir: string): void {

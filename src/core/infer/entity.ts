@@ -5,6 +5,7 @@ import { singularWord, splitWords } from '../names/index.ts'
 import { type ViewLineage, viewLineages } from '../views/index.ts'
 import type { Context } from './context.ts'
 import type { Names } from './naming.ts'
+import { saysWhoOrWhen } from './whoOrWhen.ts'
 
 /** A dropped prefix is an inference; a name taken over as it stands is not. */
 const sureness = { plain: 1, prefixDropped: 0.95 } as const
@@ -49,6 +50,7 @@ export function entityFindings(x: Context, names: Names): readonly Finding[] {
     for (const c of r.columns) {
       const column = columnText(subject, c.name)
       edits.push({ facet: 'property.name', subject: column, value: names.property.get(column) ?? c.name })
+      if (saysWhoOrWhen(c)) edits.push({ facet: 'column.role', subject: column, value: 'audit' })
     }
     return {
       id: findingId('entity', subject),

@@ -20,7 +20,7 @@ import type { FindingId, ReferenceTarget, TypeTarget } from './edit.ts'
 import type { Entity, EntityId, EntityModel, JoinHalf, ModelDiagnostic, Property, Relationship, RelationshipState } from './entityModel.ts'
 import { type Facets, foldFacets } from './facets.ts'
 import { type Finding, findingId } from './finding.ts'
-import { groupsOf, groupsSaid, type SaidGroup } from './groups.ts'
+import { groupsOf, groupsSaid } from './groups.ts'
 import type { LedgerEntry } from './ledger.ts'
 import { foldNaming } from './naming.ts'
 import { ofTypes, typeNames } from './typeNames.ts'
@@ -72,10 +72,7 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
 
   const names = new Scopes(diagnostics)
   const lineages = viewLineages(catalog)
-  const said = groupsSaid(facets)
-  const entities = relations
-    .filter((r) => !hidden.has(relationText(r)))
-    .map((r) => entityValue(r, facets, names, acceptsNull, lineages.get(relationText(r)), said))
+  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names, acceptsNull, lineages.get(relationText(r))))
   // A view may give the key of a join table that hides: there is no class it could lead to.
   const seen = links.filter((l) => !hidden.has(relationText(l.child)) && !hidden.has(relationText(l.parent)))
   const writers = writersOf(seen)
@@ -87,7 +84,7 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
   )
   const relationships = [...plain, ...many].toSorted((a, b) => compareText(a.id, b.id))
   const ownNames = ofTypes(facets, 'type.name', (wanted) => names.claim('', wanted))
-  const groups = groupsOf(said, entities, (wanted) => names.claim('', wanted))
+  const groups = groupsOf(groupsSaid(facets), entities, (wanted) => names.claim('', wanted))
   const types = typeNames(catalog, [...entities.map((e) => e.name), ...Object.values(ownNames), ...groups.map((g) => g.typeName)])
   return {
     dialect: catalog.dialect,
@@ -202,17 +199,9 @@ function uniquesOf(r: Relation): Entity['uniques'] {
   return rules.filter((u) => u.columns.toSorted().join('\n') !== key && first(u.columns) === u)
 }
 
-function entityValue(
-  r: Relation,
-  facets: Facets,
-  names: Scopes,
-  acceptsNull: (c: Column) => boolean,
-  lineage: ViewLineage | undefined,
-  groups: readonly SaidGroup[],
-): Entity {
+function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean, lineage: ViewLineage | undefined): Entity {
   const subject = relationText(r)
   const id = subject as EntityId
-  const audit = new Set(groups.flatMap((g) => (g.audit && hasColumns(r, g.columns) ? g.columns : [])))
   const properties = r.columns.map((c): Property => {
     const own = columnText(subject, c.name)
     const wanted = facets.get('property.name', own) ?? camelCase(splitWords(c.name))
@@ -224,7 +213,7 @@ function entityValue(
       written: written(c),
       values: facets.get('column.values', own) ?? null,
       flag: facets.get('column.flag', own) ?? null,
-      role: facets.get('column.role', own) ?? (audit.has(c.name) && facets.get('column.role', own) === undefined ? 'audit' : null),
+      role: facets.get('column.role', own) ?? null,
       target: facets.get('type.target', own) ?? null,
       comment: c.comment,
     }

@@ -49,10 +49,9 @@ export const edit = z.discriminatedUnion('facet', [
   /** Of a column: what it is kept for beside what it says: the version of a row, or who made or changed it and when; null for nothing. */
   z.strictObject({ facet: z.literal('column.role'), subject, value: z.enum(['version', 'audit']).nullable() }),
   /**
-   * Of columns that stand together in many tables, as `columns:a,b`: one type for them in the code, under a name; `audit`: they say who made
-   * or changed a row and when. Null for none.
+   * Of columns that stand together in many tables, as `columns:a,b`: one type for them in the code, under a name. Null for none.
    */
-  z.strictObject({ facet: z.literal('columns.group'), subject, value: z.strictObject({ name, audit: z.boolean() }).nullable() }),
+  z.strictObject({ facet: z.literal('columns.group'), subject, value: z.strictObject({ name }).nullable() }),
   /** Of a native type or domain, as `type:bigint`, or of one column: how its values are held in the code; null for what holds without it. */
   z.strictObject({ facet: z.literal('type.target'), subject, value: z.enum(['bigint', 'number', 'string', 'Date', 'JsonValue']).nullable() }),
   /** Of a native type, as `type:numeric(10,2)`: a name of its own in the code, for all columns of it; null for none. */

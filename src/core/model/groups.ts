@@ -6,7 +6,6 @@ import type { Facets } from './facets.ts'
 export interface SaidGroup {
   readonly columns: readonly string[]
   readonly name: string
-  readonly audit: boolean
 }
 
 const prefix = 'columns:'

@@ -98,14 +98,14 @@ describe('how values are held', () => {
 
   it('two words for yes and no make a boolean, and the class says which they are', () => {
     const out = code()['Lane.ts'] ?? ''
-    expect(out).toContain("  static readonly flags = {\n    open: { yes: 'y', no: 'n' },\n    wet: { yes: 'Y', no: 'N' },\n  } as const\n")
+    expect(out).toContain("      open: v.required(row, 'open', v.flag('y', 'n')),\n      wet: v.required(row, 'wet', v.flag('Y', 'N')),\n")
     expect(out).toContain("Kept as 'y' and 'n'. */\n  open: boolean\n")
     const flag = at().findings.find((f) => f.topic === 'flag' && f.subject === 's.lane(open)')
     const detail = detailOf(flag?.id ?? '', catalog, at(), [])
     const [, no] = detail?.choices ?? []
     expect([no?.label, no?.changes]).toEqual([
       'its words as they are',
-      ['In the model: 1 property is held otherwise.', 'Lane.open: boolean becomes string.', 'In the code: 1 file changes.', 'No schema change.'],
+      ['In the model: 1 property is held otherwise.', 'Lane.open: boolean becomes string.', 'In the code: 3 files change.', 'No schema change.'],
     ])
     const rejected = code(no?.entry as EntryBody)['Lane.ts']
     expect(rejected).toContain('open: string\n')

@@ -80,7 +80,11 @@ describe('docket', () => {
 describe('evidence pane', () => {
   it('offers to accept, reject and rename both ends, and says who holds the column', () => {
     const d = at('reference:s.crate(bay_id)')
-    expect(d.relationship).toMatchObject({ owner: 'Crate holds the column bay_id', from: { code: 'bay?: Bay' }, to: { code: 'crates?: Crate[]' } })
+    expect(d.relationship).toMatchObject({
+      owner: 'Crate holds the column bay_id',
+      from: { code: 'get bay(): Bay | undefined' },
+      to: { code: 'get crates(): Many<Crate> | undefined' },
+    })
     expect(d.reject?.kind).toBe('rule')
     const renamed = at(d.id, editOfName(d.relationship?.to.name as never, 'boxes'))
     expect(renamed.relationship?.to.name?.value).toBe('boxes')

@@ -1,114 +1,116 @@
-// One entity as one TypeScript file: where it is stored, its properties, both kinds of ends, and a constructor from a row's values.
-import { relationText } from '../../catalog/index.ts'
-import { type End, type Entity, type EntityModel, type Relationship, sentencesOf, sentenceText } from '../../model/index.ts'
+// One entity as one TypeScript file: where it is stored, its key, its properties, its ends, and how it comes from a row.
+import type { Entity, EntityModel } from '../../model/index.ts'
+import { assignNames, camelCase, splitWords } from '../../names/index.ts'
+import { collection, type EndContext, endFields, endMembers, type OwnEnd } from './ends.ts'
 import { docComment, quoteText, textList } from './text.ts'
-import type { ValueTypes } from './valueTypes.ts'
 
-interface OwnEnd {
-  readonly relationship: Relationship
-  readonly end: End
-  readonly other: End
-  readonly side: 'from' | 'to'
-  readonly sentence: string
-}
-
-export interface EmitContext {
+export interface EmitContext extends EndContext {
   readonly model: EntityModel
-  readonly types: ValueTypes
-  readonly entityName: ReadonlyMap<string, string>
   /** File of an entity without its extension. */
   readonly fileOf: (entityName: string) => string
   readonly header: string
   readonly endsOf: ReadonlyMap<string, readonly OwnEnd[]>
+  /** By id of the entity. */
+  readonly declared: ReadonlyMap<string, Declared>
 }
 
-/** Ends by the entity that has them, in order of property name. */
-export function endsByEntity(model: EntityModel): ReadonlyMap<string, readonly OwnEnd[]> {
-  const map = new Map<string, OwnEnd[]>()
-  for (const relationship of model.relationships) {
-    const [fromText, toText] = sentencesOf(relationship, model)
-    const { from, to } = relationship
-    map.set(from.entity, [...(map.get(from.entity) ?? []), { relationship, end: from, other: to, side: 'from', sentence: sentenceText(fromText) }])
-    map.set(to.entity, [...(map.get(to.entity) ?? []), { relationship, end: to, other: from, side: 'to', sentence: sentenceText(toText) }])
-  }
-  for (const list of map.values()) list.sort((a, b) => (a.end.property < b.end.property ? -1 : 1))
-  return map
+/** What an entity's files declare beside its class. */
+export interface Declared {
+  readonly key: string
+  readonly values: string
+  readonly input: string
+  readonly change: string
+  readonly inputSchema: string
+  readonly changeSchema: string
 }
 
-/** The kind seen from one end: a many-to-one is a one-to-many from the other side. */
-function kindFrom(o: OwnEnd): string {
-  return o.relationship.kind === 'many-to-one' && o.side === 'to' ? 'one-to-many' : o.relationship.kind
+/** Names that no class or type of the model, and none of each other, has. */
+export function declaredNames(model: EntityModel): ReadonlyMap<string, Declared> {
+  const types = [...model.enumerations, ...model.namedTypes, ...model.composites, ...model.groups].map((t) => t.typeName)
+  const taken = new Set([...model.entities.map((e) => e.name), ...types, ...Object.values(model.typeNames)])
+  const parts = ['Key', 'Values', 'Input', 'Change'] as const
+  const wanted = model.entities.flatMap((e) => [
+    ...parts.map((part) => ({ scope: '', candidates: [`${e.name}${part}`, `${e.name}Row${part}`] })),
+    ...(['Input', 'Change'] as const).map((part) => ({ scope: 'schema', candidates: [`${camelCase(splitWords(e.name))}${part}`] })),
+  ])
+  const given = assignNames(wanted, (name) => taken.has(name))
+  return new Map(
+    model.entities.map((e, i) => {
+      const [key = '', values = '', input = '', change = '', inputSchema = '', changeSchema = ''] = given.slice(i * 6, i * 6 + 6)
+      return [e.id as string, { key, values, input, change, inputSchema, changeSchema }]
+    }),
+  )
 }
 
-function endRecord(o: OwnEnd, x: EmitContext): string {
-  const other = x.entityName.get(o.other.entity) as string
-  const { through } = o.relationship
-  const where =
-    through === null
-      ? [`columns: ${textList(o.end.columns)}`, `otherColumns: ${textList(o.other.columns)}`, `holdsColumns: ${o.side === 'from'}`]
-      : [
-          `table: { schema: ${quoteText(through.table.schema)}, name: ${quoteText(through.table.name)} }`,
-          `columns: ${textList(o.side === 'from' ? through.fromColumns : through.toColumns)}`,
-          `otherColumns: ${textList(o.side === 'from' ? through.toColumns : through.fromColumns)}`,
-        ]
-  const fields = [`kind: ${quoteText(kindFrom(o))}`, `entity: (): typeof ${other} => ${other}`, `otherEnd: ${quoteText(o.other.property)}`, ...where]
-  return `    ${o.end.property}: {\n${fields.map((f) => `      ${f},\n`).join('')}    },\n`
-}
+const property = (e: Entity, column: string) => e.properties.find((p) => p.column === column) as Entity['properties'][number]
+export const keyOf = (e: Entity) => (e.identity.kind === 'none' ? [] : e.identity.columns.map((c) => property(e, c)))
 
-/** `crates?: Crate[]` */
-function endDeclaration(end: End, other: string): string {
-  return `${end.property}?: ${end.leadsTo === 'any number' ? `${other}[]` : end.leadsTo === 'at most one' ? `${other} | null` : other}`
-}
-
-function endMember(o: OwnEnd, x: EmitContext): string {
-  return `${docComment([`${o.sentence} Absent until loaded.${o.relationship.through?.shortcut ? ` To read by: rows are written as ${x.entityName.get(relationText(o.relationship.through.table))}.` : ''}`], '  ')}  ${endDeclaration(o.end, x.entityName.get(o.other.entity) as string)}\n`
-}
-
-/** The line each class gets for its end: `[from, to]`. */
-export function endPreview(r: Relationship, model: EntityModel): readonly [string, string] {
-  const name = (e: End) => model.entities.find((x) => x.id === e.entity)?.name ?? e.entity
-  return [endDeclaration(r.from, name(r.to)), endDeclaration(r.to, name(r.from))]
-}
+/** Is it the same in every row that is stored: its key, what only the database gives, what a view shows? */
+const isFixed = (e: Entity, p: Entity['properties'][number]) => e.readOnly || p.written === 'never' || keyOf(e).includes(p)
 
 function propertyMember(e: Entity, p: Entity['properties'][number], x: EmitContext): string {
-  const where = `${p.column}: ${p.type}${p.nullable ? '' : ', required'}${p.written === 'never' ? ', given by the database' : p.written === 'has default' ? ', has a default' : ''}.${p.flag ? ` Kept as ${quoteText(p.flag.yes)} and ${quoteText(p.flag.no)}.` : ''}`
+  const role = p.role === 'version' ? ' Counts its changes.' : ''
+  const where = `${p.column}: ${p.type}${p.nullable ? '' : ', required'}${p.written === 'never' ? ', given by the database' : p.written === 'has default' ? ', has a default' : ''}.${p.flag ? ` Kept as ${quoteText(p.flag.yes)} and ${quoteText(p.flag.no)}.` : ''}${role}`
   const lines = p.comment === null ? [where] : [p.comment, where]
-  const readOnly = e.readOnly || p.written === 'never' ? 'readonly ' : ''
-  return `${docComment(lines, '  ')}  ${readOnly}${p.name}: ${x.types.ofProperty(p).text}${p.nullable ? ' | null' : ''}\n`
+  return `${docComment(lines, '  ')}  ${isFixed(e, p) ? 'readonly ' : ''}${p.name}: ${x.types.ofProperty(p).text}${p.nullable ? ' | null' : ''}\n`
 }
 
-/** What yes and no are in the table, for whoever reads and writes rows; nothing where no property says so. */
-function flagsOf(e: Entity): readonly string[] {
-  const flags = e.properties.flatMap((p) => (p.flag ? [`    ${p.name}: { yes: ${quoteText(p.flag.yes)}, no: ${quoteText(p.flag.no)} },\n`] : []))
-  return flags.length === 0 ? [] : [docComment(['What the table has for yes and no.'], '  '), `  static readonly flags = {\n${flags.join('')}  } as const\n`]
+function about(e: Entity): readonly string[] {
+  const reason = e.identity.kind === 'none' && e.kind.includes('table') ? ' Read-only: it has no primary key, so a row cannot be named.' : ' Read-only.'
+  const what = `${e.kind.charAt(0).toUpperCase()}${e.kind.slice(1)} ${e.relation.schema === '' ? '' : `${e.relation.schema}.`}${e.relation.name}.${e.readOnly ? reason : ''}`
+  const given =
+    e.identity.kind !== 'primary key' || e.readOnly
+      ? []
+      : [e.identity.generated ? 'A new one gets its key from the database.' : 'Whoever makes a new one gives its key.']
+  return [...(e.comment === null ? [] : [e.comment, '']), what, ...given]
 }
 
-/** The whole file. Sections in this order: imports, class doc, storage, ends, properties, constructor. */
+/** One property, or an object of several. */
+function keyText(e: Entity, name: string): string {
+  const key = keyOf(e)
+  const [first, ...more] = key
+  if (!first) return ''
+  const type = more.length === 0 ? `${e.name}['${first.name}']` : `Pick<${e.name}, ${key.map((p) => quoteText(p.name)).join(' | ')}>`
+  return `${docComment([`What tells one ${e.name} from another.`], '')}export type ${name} = ${type}\n\n`
+}
+
+/** The whole file. Sections in this order: imports, types, class doc, storage, properties, ends, constructor, reading. */
 export function entityFile(e: Entity, x: EmitContext): string {
   const ends = x.endsOf.get(e.id) ?? []
-  const others = [...new Set(ends.map((o) => x.entityName.get(o.other.entity) as string))].filter((name) => name !== e.name).sort()
-  const typeImports = [...new Set(e.properties.flatMap((p) => x.types.ofProperty(p).imports))].sort()
+  const names = x.declared.get(e.id) as Declared
+  const others = [...new Set(ends.map((o) => x.entities.get(o.other.entity)?.name as string))].filter((name) => name !== e.name).sort()
+  const printed = e.properties.map((p) => ({ p, ...x.types.ofProperty(p) }))
+  const groups = x.model.groups.filter((g) => g.entities.includes(e.id)).map((g) => g.typeName)
+  const typeImports = [...new Set([...printed.flatMap((t) => t.imports), ...groups])].sort()
+  const members = ends.map((o) => endMembers(o, x))
+  const fields = endFields(ends, x)
+  const links = [...new Set(ends.flatMap((o) => (o.end.leadsTo === 'any number' ? [collection(o, x)] : [])))].sort()
+  const reads = x.model.dialect === 'postgresql'
   const imports = [
-    ...others.map((name) => `import { ${name} } from './${x.fileOf(name)}.js'\n`),
+    ...others.map((name) => `import type { ${name} } from './${x.fileOf(name)}.js'\n`),
+    ...(links.length === 0 ? [] : [`import { ${links.join(', ')} } from './links.js'\n`]),
     ...(typeImports.length === 0 ? [] : [`import type { ${typeImports.join(', ')} } from './types.js'\n`]),
+    ...(reads ? [`import * as v from './values.js'\n`] : []),
   ].join('')
-  const key = e.identity.kind === 'none' ? [] : e.identity.columns.map((c) => e.properties.find((p) => p.column === c)?.name ?? c)
-  const about = [
-    ...(e.comment === null ? [] : [e.comment, '']),
-    `${e.kind.charAt(0).toUpperCase()}${e.kind.slice(1)} ${e.relation.schema === '' ? '' : `${e.relation.schema}.`}${e.relation.name}.${e.readOnly ? (e.identity.kind === 'none' && e.kind.includes('table') ? ' Read-only: it has no primary key, so a row cannot be named.' : ' Read-only.') : ''}`,
-  ]
+  const uniques = e.uniques.map((u) => `    ${memberName(u.name)}: ${textList(u.columns.map((c) => property(e, c).name))},\n`)
   const storage = [
-    docComment(['Where this is stored.'], '  '),
     `  static readonly table = { schema: ${quoteText(e.relation.schema)}, name: ${quoteText(e.relation.name)} } as const\n`,
-    docComment(['Column of each property.'], '  '),
     `  static readonly columns = {\n${e.properties.map((p) => `    ${p.name}: ${quoteText(p.column)},\n`).join('')}  } as const\n`,
-    ...flagsOf(e),
-    docComment(['Properties that identify a row.'], '  '),
-    `  static readonly key = ${textList(key)} as const\n`,
-    docComment(['Ends of relationships, by property.'], '  '),
-    ends.length === 0 ? '  static readonly ends = {} as const\n' : `  static readonly ends = {\n${ends.map((o) => endRecord(o, x)).join('')}  } as const\n`,
+    `  static readonly key = ${textList(keyOf(e).map((p) => p.name))} as const\n`,
+    ...(uniques.length === 0
+      ? []
+      : [
+          docComment(['Properties that no two have alike, by the rule that says so.'], '  '),
+          `  static readonly unique = {\n${uniques.join('')}  } as const\n`,
+        ]),
   ].join('')
-  const members = [...e.properties.map((p) => propertyMember(e, p, x)), ...ends.map((o) => endMember(o, x))].join('\n')
-  const makeFromRow = `  constructor(values: Pick<${e.name}, keyof typeof ${e.name}.columns>) {\n${e.properties.map((p) => `    this.${p.name} = values.${p.name}\n`).join('')}  }\n`
-  return `${x.header}${imports}${imports === '' ? '' : '\n'}${docComment(about, '')}export class ${e.name} {\n${storage}\n${members}\n${makeFromRow}}\n`
+  const properties = e.properties.map((p) => propertyMember(e, p, x)).join('\n')
+  const make = `  constructor(values: ${names.values}) {\n${e.properties.map((p) => `    this.${p.name} = values.${p.name}\n`).join('')}  }\n`
+  const read = `${docComment(['From a row with the text of each column.'], '  ')}  static fromRow(row: v.Row): ${e.name} {\n    return new ${e.name}({\n${printed.map(({ p, value }) => `      ${p.name}: v.${p.nullable ? 'optional' : 'required'}(row, ${quoteText(p.column)}, ${value}),\n`).join('')}    })\n  }\n`
+  const implemented = groups.length === 0 ? '' : ` implements ${groups.join(', ')}`
+  const body = [storage, properties, ...(fields === '' ? [] : [fields]), make, ...(reads ? [read] : []), ...members].join('\n')
+  const values = `${docComment([`What a ${e.name} is made of.`], '')}export type ${names.values} = Pick<${e.name}, keyof typeof ${e.name}.columns>\n\n`
+  return `${x.header}${imports}${imports === '' ? '' : '\n'}${values}${keyText(e, names.key)}${docComment(about(e), '')}export class ${e.name}${implemented} {\n${body}}\n`
 }
+
+const memberName = (name: string) => (/^[\p{L}_$][\p{L}\p{N}_$]*$/u.test(name) ? name : quoteText(name))

@@ -19,3 +19,13 @@ export function docComment(lines: readonly string[], indent: string): string {
 
 /** `['a', 'b']` */
 export const textList = (texts: readonly string[]): string => `[${texts.map(quoteText).join(', ')}]`
+
+/** Words that no variable can be called (ECMA-262, 12.7.2, and strict mode), and those that emitted methods use themselves. */
+const notLocal = new Set(
+  `await break case catch class const continue debugger default delete do else enum export extends false finally for function if implements import in
+   instanceof interface let new null package private protected public return static super switch this throw true try typeof var void while with yield
+   arguments eval undefined before displaced member members`.split(/\s+/),
+)
+
+/** A property's name as that of a variable. */
+export const localName = (property: string): string => (notLocal.has(property) ? `${property}Value` : property)

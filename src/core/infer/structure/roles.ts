@@ -1,7 +1,7 @@
 // Columns with a part to play: when a row was removed, which version it is, whose it is, what it hangs under, where it stands, when it changed.
 import { type Column, type Relation, relationText } from '../../catalog/index.ts'
 import { remembered } from '../../memo/memo.ts'
-import type { Edit, Finding } from '../../model/index.ts'
+import type { Finding } from '../../model/index.ts'
 import { splitWords } from '../../names/index.ts'
 import type { Context } from '../context.ts'
 import { constantDefault, eachColumn, fact, isInteger, isMoment, isTable, onColumn, structureFinding } from './common.ts'
@@ -33,8 +33,6 @@ export const softDeletes = (x: Context): readonly Finding[] =>
     },
   )
 
-const role = (r: Relation, c: Column, value: 'version' | 'audit'): Edit => ({ facet: 'column.role', subject: onColumn(r, c), value })
-
 const counters = ['version', 'lock version', 'row version', 'revision', 'version no', 'version number', 'optlock']
 
 /** A number that goes up with each change, so that two writers notice each other. */
@@ -52,7 +50,9 @@ export const versions = (x: Context): readonly Finding[] =>
         ...(starts ? [fact('it starts', `starts at ${preset}`, 0.5)] : []),
         ...(c.nullable ? [fact('may be null', 'it may be null, as a counter is not', -0.4)] : []),
       ]
-      return structureFinding('version', onColumn(r, c), starts && !c.nullable ? 0.92 : 0.7, evidence, [role(r, c, 'version')])
+      return structureFinding('version', onColumn(r, c), starts && !c.nullable ? 0.92 : 0.7, evidence, [
+        { facet: 'column.role', subject: onColumn(r, c), value: 'version' },
+      ])
     },
   )
 
@@ -155,6 +155,6 @@ export const changeTimes = (x: Context): readonly Finding[] =>
       if (refreshed) return null
       const preset = c.default === null ? 'nothing gives it a value' : `its default ${c.default.written} gives it a value once`
       const evidence = [fact('nothing refreshes it', `${preset}, and no trigger of the table sets it when a row changes: whoever writes must`)]
-      return structureFinding('change time', onColumn(r, c), 0.93, evidence, [role(r, c, 'audit')])
+      return structureFinding('change time', onColumn(r, c), 0.93, evidence)
     },
   )

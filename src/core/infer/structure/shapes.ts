@@ -122,17 +122,9 @@ export function repeatedColumns({ relations, references }: Context): readonly Fi
             ]
           : []),
       ]
-      const group = { name: groupName(names.toSorted()), audit: names.every(saysWhoOrWhen) }
+      const group = { name: groupName(names.toSorted()) }
       return structureFinding('repeated columns', subject, 0.92, evidence, [{ facet: 'columns.group', subject, value: group }])
     })
-}
-
-const deeds = ['created', 'made', 'added', 'inserted', 'entered', 'updated', 'changed', 'modified', 'edited', 'touched']
-
-/** `created_at`, `changed_by`, `date_created`: who made or changed a row, or when. */
-const saysWhoOrWhen = (name: string) => {
-  const words = splitWords(name)
-  return words.length <= 3 && words.some((w) => deeds.includes(w))
 }
 
 /** What all of them begin with, or what each begins with: `Created` of created_at and created_by. */

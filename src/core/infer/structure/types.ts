@@ -26,7 +26,7 @@ const byKind: Partial<Readonly<Record<Neutral['kind'], Ways>>> = {
     { target: 'number', says: 'number: plain arithmetic; beyond 15 digits, and for most fractions, digits are lost' },
   ],
   instant: [
-    { target: 'Date', says: 'Date: arithmetic and formats; microseconds are lost' },
+    { target: 'Date', says: 'Date: arithmetic and formats, with the microseconds beside it; infinity is refused when read' },
     { target: 'string', says: 'text: to the microsecond, as the database prints it' },
   ],
   'local datetime': [
@@ -70,7 +70,9 @@ const bySpelling: readonly (readonly [RegExp, Ways])[] = [
   ],
 ]
 
-const listWays: Ways = [{ target: 'string', says: 'a list of its elements: how many dimensions and where they begin to count is lost (manual, 8.15)' }]
+const listWays: Ways = [
+  { target: 'string', says: 'a list of its elements: where they begin to count is lost, and one of several dimensions is refused when read (manual, 8.15)' },
+]
 
 /** The ways to hold values of a native type or a domain, the proposal first; none where its own word in the code is exact. */
 export function waysOf(catalog: Catalog, type: string): readonly Way[] {
