@@ -3,7 +3,7 @@ import { mkdirSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { Command } from 'commander'
 import { canonicalText, hashText } from '../core/catalog/index.ts'
-import { emitTypeScript } from '../core/emit/typescript/index.ts'
+import { conventionRemarks, emitTypeScript } from '../core/emit/typescript/index.ts'
 import { rowQuestions, statementJoins } from '../core/infer/index.ts'
 import { printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
 import { blockingOf, type Review, review } from '../core/review/index.ts'
@@ -145,6 +145,8 @@ withLedger(onSource('emit'))
       writeFileSync(join(o.out, f.path), f.text)
     }
     say(`${files.length} files in ${o.out}`)
+    for (const r of conventionRemarks(made.model))
+      say(`${r.says} ${r.about.slice(0, 5).join(', ')}${r.about.length > 5 ? ` and ${r.about.length - 5} more` : ''}`)
     const open = blockingOf(made).length
     if (open > 0) say(`${open === 1 ? 'one finding is open' : `${open} findings are open`}: what they propose was taken as it stands`)
   })

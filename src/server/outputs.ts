@@ -1,17 +1,19 @@
 // Code of a project as it is shown and downloaded.
 import { strToU8, zipSync } from 'fflate'
-import { type EmittedFile, emitTypeScript } from '../core/emit/typescript/index.ts'
+import { conventionRemarks, type EmittedFile, emitTypeScript, type Remark } from '../core/emit/typescript/index.ts'
 import type { Revision } from '../core/model/index.ts'
 import { readProjectReview } from './review.ts'
 
 export interface CodeView {
   readonly files: readonly EmittedFile[]
   readonly revision: Revision
+  /** What the code takes for granted and the columns lack. */
+  readonly remarks: readonly Remark[]
 }
 
 export async function readCode(projectId: string): Promise<CodeView | null> {
   const p = await readProjectReview(projectId)
-  return p ? { files: emitTypeScript(p.review.model, p.review.revision), revision: p.review.revision } : null
+  return p ? { files: emitTypeScript(p.review.model, p.review.revision), revision: p.review.revision, remarks: conventionRemarks(p.review.model) } : null
 }
 
 /** A fixed time in the archive: the same revision gives the same bytes. ZIP keeps local time, from 1980 on. */

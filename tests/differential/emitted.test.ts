@@ -6,7 +6,7 @@ import { build } from 'esbuild'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { SnapshotHash } from '../../src/core/catalog/index.ts'
-import { emitTypeScript, valueTypes } from '../../src/core/emit/typescript/index.ts'
+import { conventionRemarks, emitTypeScript, valueTypes } from '../../src/core/emit/typescript/index.ts'
 import { decodeEntry, type EntryBody } from '../../src/core/model/index.ts'
 import { review } from '../../src/core/review/index.ts'
 import { inCodeFolder, writeFiles } from '../support/compile.ts'
@@ -230,6 +230,25 @@ describe('values on a server', () => {
     expect(values['instant'].read('2026-01-02 03:04:05.678901+00').micros).toBe(901)
   })
 
+  it('of JSON are typed by the shape that was said, and inputs are held to it', async () => {
+    const shape = {
+      type: 'object',
+      properties: { tags: { type: 'array', items: { type: 'string' } }, level: { enum: ['low', 'high'] } },
+      required: ['tags'],
+    } as const
+    const said: EntryBody = { kind: 'edit', edit: { facet: 'json.schema', subject: 'public.bay(flags)', value: shape as never }, note: null }
+    const sql = 'CREATE TABLE bay (id integer PRIMARY KEY, flags jsonb NOT NULL)'
+    const { code } = await emitted(sql, said)
+    expect(code['bayInput'].safeParse({ id: 1, flags: { tags: ['a'], level: 'low' } }).success).toBe(true)
+    expect(code['bayInput'].safeParse({ id: 1, flags: { tags: [1] } }).success).toBe(false)
+    expect(code['bayInput'].safeParse({ id: 1, flags: { tags: [], level: 'middle' } }).success).toBe(false)
+    expect(code['Bay'].fromRow({ id: '1', flags: '{"tags": ["x"]}' }).flags).toEqual({ tags: ['x'] })
+    const { model, revision } = review(postgres(sql), '0'.repeat(64) as SnapshotHash, [decodeEntry({ ...said, seq: 1, at: 'x', by: 'Ada' })])
+    const files = Object.fromEntries(emitTypeScript(model, revision).map((f) => [f.path, f.text]))
+    expect(files['types.ts']).toContain("export type BayFlags = { tags: string[]; level?: 'low' | 'high' }")
+    expect(files['Bay.ts']).toContain('flags: BayFlags\n')
+  })
+
   it('of every row of the demo are what they were, through each class', async () => {
     const own = await makeDatabase()
     const d = new pg.Client({ connectionString: own.url, types: { getTypeParser: () => (text: string) => text } as never })
@@ -274,6 +293,24 @@ async function same(c: pg.Client, type: string, a: string | null, b: string | nu
   known.set(key, rows[0].same === 't')
   return rows[0].same === 't'
 }
+
+describe('what the columns lack', () => {
+  it('is told before anything is written', () => {
+    const { model } = review(
+      postgres(`CREATE TABLE bay (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, version integer NOT NULL DEFAULT 1); CREATE TABLE loose (word text);
+        CREATE TABLE part (bay_id bigint REFERENCES bay, no integer, PRIMARY KEY (bay_id, no));`),
+      '' as SnapshotHash,
+      [],
+    )
+    expect(conventionRemarks(model).map((r) => [r.says.split(/[:,]/)[0], r.about])).toEqual([
+      ['One table has no key', ['Loose']],
+      ['One reference cannot be given another row', ['Part.bay']],
+      ['One entity has no column that counts changes', ['Part']],
+      ['One entity has a key that whoever makes a new one gives.', ['Part']],
+      ['2 entities have 64-bit integers', ['Bay', 'Part']],
+    ])
+  })
+})
 
 describe('inputs', () => {
   let m: Module

@@ -214,6 +214,7 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
       values: facets.get('column.values', own) ?? null,
       flag: facets.get('column.flag', own) ?? null,
       role: facets.get('column.role', own) ?? null,
+      shape: facets.get('json.schema', own) ?? null,
       target: facets.get('type.target', own) ?? null,
       comment: c.comment,
     }

@@ -1,6 +1,7 @@
 // What a ruling or a proposal changes: one facet of one subject gets one value. Subjects are address texts of the catalog.
 import { z } from 'zod'
 import type { Brand } from '../catalog/index.ts'
+import { jsonShape } from './jsonShape.ts'
 
 export type FindingId = Brand<string, 'FindingId'>
 export type LedgerSeq = Brand<number, 'LedgerSeq'>
@@ -54,6 +55,8 @@ export const edit = z.discriminatedUnion('facet', [
   z.strictObject({ facet: z.literal('columns.group'), subject, value: z.strictObject({ name }).nullable() }),
   /** Of a native type or domain, as `type:bigint`, or of one column: how its values are held in the code; null for what holds without it. */
   z.strictObject({ facet: z.literal('type.target'), subject, value: z.enum(['bigint', 'number', 'string', 'Date', 'JsonValue']).nullable() }),
+  /** Of a column of JSON: the shape that its values have; null for any. */
+  z.strictObject({ facet: z.literal('json.schema'), subject, value: jsonShape.nullable() }),
   /** Of a native type, as `type:numeric(10,2)`: a name of its own in the code, for all columns of it; null for none. */
   z.strictObject({ facet: z.literal('type.name'), subject, value: name.nullable() }),
   /** Of a table with two references: hidden behind a many-to-many between their targets, or an entity. */

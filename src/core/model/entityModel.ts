@@ -2,6 +2,7 @@
 import type { Brand, Dialect, ReferentialAction, RelationAddress, RelationKind } from '../catalog/index.ts'
 import type { CaseStyle } from '../names/index.ts'
 import type { FindingId, Flag, TypeTarget } from './edit.ts'
+import type { JsonShape } from './jsonShape.ts'
 
 /** Address text of the relation an entity comes from. */
 export type EntityId = Brand<string, 'EntityId'>
@@ -20,6 +21,8 @@ export interface Property {
   readonly flag: Flag | null
   /** What it is kept for beside what it says. */
   readonly role: 'version' | 'audit' | null
+  /** The shape of the JSON it holds, where somebody said it. */
+  readonly shape: JsonShape | null
   /** How its values are held, where that is not as its type says. */
   readonly target: TypeTarget | null
   readonly comment: string | null

@@ -53,6 +53,8 @@ function editText(x: Edit, note: string | null): string {
       return x.value ? `said that there is at most one by ${x.subject}` : `left ${x.subject} as the database allows`
     case 'type.target':
       return x.value === null ? `left ${typeText(x.subject)} as its type says` : `said that ${typeText(x.subject)} is held as ${x.value}`
+    case 'json.schema':
+      return x.value === null ? `left the JSON of ${x.subject} open` : `said what the JSON of ${x.subject} holds`
     case 'type.name':
       return x.value === null ? `took the name of ${typeText(x.subject)} away` : `called ${typeText(x.subject)} ${x.value}`
     case 'project.threshold':

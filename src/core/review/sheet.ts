@@ -3,9 +3,9 @@ import { dependants } from '../browse/index.ts'
 import { type Catalog, type Column, columnsText, type Dialect, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
 import { neutralText } from '../dialect/neutral.ts'
 import { neutralType } from '../dialect/neutralTypes.ts'
-import { emitTypeScript, fileNames, type ValueTypes, valueTypes } from '../emit/typescript/index.ts'
+import { emitEntity, type ValueTypes, valueTypes } from '../emit/typescript/index.ts'
 import { type Way, waysOf } from '../infer/index.ts'
-import type { Entity, EntityModel, EntryBody, FindingId, Property, TypeTarget } from '../model/index.ts'
+import type { Entity, EntityModel, EntryBody, FindingId, JsonShape, Property, TypeTarget } from '../model/index.ts'
 import { splitWords } from '../names/index.ts'
 import type { EditableName } from './detail.ts'
 import type { Review } from './review.ts'
@@ -34,6 +34,8 @@ export interface SheetColumn {
   readonly target: string
   /** How else its values could be held, in this column only; null where there is no choice. */
   readonly held: Held | null
+  /** The shape of the JSON it holds, where somebody said it; null for a column of another type. */
+  readonly shape: { readonly subject: string; readonly value: JsonShape | null } | null
   /** Must a value be there, and why. */
   readonly required: boolean
   readonly because: string
@@ -90,8 +92,6 @@ export function sheetOf(id: string, catalog: Catalog, whole: Catalog, r: Review)
   const relation = whole.relations.find((x) => relationText(x) === id)
   if (!entity || !relation) return null
   const nameOf = new Map<string, string>(r.model.entities.map((e) => [e.id, e.name]))
-  const path = `${fileNames(r.model).get(entity.name)}.ts`
-  const file = emitTypeScript(r.model, r.revision).find((f) => f.path === path)
   const types = valueTypes(r.model)
   return {
     id,
@@ -105,7 +105,7 @@ export function sheetOf(id: string, catalog: Catalog, whole: Catalog, r: Review)
     ends: endsOf(entity, r.model, nameOf),
     finders: findersOf(relation, entity),
     neededBy: dependants(catalog, id, (d) => d.kind === 'relation' && relationText(d) === id),
-    file: file ?? null,
+    file: emitEntity(r.model, r.revision, id),
   }
 }
 
@@ -119,6 +119,8 @@ function columnOf(c: Column, r: Relation, e: Entity, catalog: Catalog, model: En
     neutral: neutralText(neutralType(catalog.dialect, c.type, isNamedIn(model))),
     target: property ? `${types.ofProperty(property).text}${nullable ? ' | null' : ''}` : '',
     held: property && !property.values && !property.flag ? heldAs(c, columnsText(r, [c.name]), property, catalog, types) : null,
+    shape:
+      property && neutralType(catalog.dialect, c.type, isNamedIn(model)).kind === 'json' ? { subject: columnsText(r, [c.name]), value: property.shape } : null,
     required: !nullable,
     because: nullable ? 'accepts null' : c.nullable ? 'its type accepts no null' : r.primaryKey?.columns.includes(c.name) ? 'in the primary key' : 'not null',
     value,

@@ -2,6 +2,7 @@
 
 import Link from 'next/link'
 import { useState } from 'react'
+import type { Remark } from '../../core/emit/typescript/index.ts'
 import type { GateView } from '../../core/review/index.ts'
 import { SourceText } from '../common/SourceText.tsx'
 import { Gate } from '../gate/Gate.tsx'
@@ -10,12 +11,14 @@ import { Gate } from '../gate/Gate.tsx'
 export function CodeDesk({
   projectId,
   gate,
+  remarks,
   revision,
   paths,
   file,
 }: {
   projectId: string
   gate: GateView
+  remarks: readonly Remark[]
   revision: string
   paths: readonly string[]
   file: { readonly path: string; readonly text: string }
@@ -62,11 +65,30 @@ export function CodeDesk({
               Download all as a zip
             </a>
           </Gate>
+          {remarks.length > 0 ? <Remarks remarks={remarks} /> : null}
         </div>
         <div className="min-h-0 flex-1">
           <SourceText text={file.text} language="typescript" label={`${file.path}, read-only`} />
         </div>
       </section>
     </main>
+  )
+}
+
+/** What the code takes for granted and the columns lack. */
+function Remarks({ remarks }: { remarks: readonly Remark[] }) {
+  return (
+    <details className="mt-1">
+      <summary className="cursor-pointer text-soft">
+        What the columns lack for this code: {remarks.length === 1 ? 'one remark' : `${remarks.length} remarks`}
+      </summary>
+      <ul className="max-h-48 overflow-auto">
+        {remarks.map((r) => (
+          <li key={r.says} className="mt-1">
+            {r.says} <span className="text-soft">{r.about.join(', ')}</span>
+          </li>
+        ))}
+      </ul>
+    </details>
   )
 }

@@ -1,7 +1,7 @@
 'use client'
 
 import { useState } from 'react'
-import type { EntryBody, TypeTarget } from '../../core/model/index.ts'
+import { type EntryBody, type JsonShape, parseJsonShape, type TypeTarget } from '../../core/model/index.ts'
 import { type EditableName, editOfName, type Held, heldEntry, type RenameCheck, type Sheet, type SheetColumn } from '../../core/review/index.ts'
 import { Breakable } from '../common/Breakable.tsx'
 import { SourceText } from '../common/SourceText.tsx'
@@ -157,7 +157,10 @@ function WideColumns({ sheet, ...p }: ColumnsProps) {
             <td className="py-0.5 pr-2">
               <PropertyName column={c} {...p} />
             </td>
-            <td className="db py-0.5 pr-2 break-words">{c.held ? <HeldAs column={c} held={c.held} onAppend={p.onAppend} /> : c.target}</td>
+            <td className="db py-0.5 pr-2 break-words">
+              {c.held ? <HeldAs column={c} held={c.held} onAppend={p.onAppend} /> : c.target}
+              {c.shape ? <Shape column={c} shape={c.shape} onAppend={p.onAppend} /> : null}
+            </td>
             <td className="py-0.5 pr-2">
               {c.required ? 'yes' : 'no'} <span className="block text-[0.88em] text-soft">{c.because}</span>
             </td>
@@ -205,6 +208,67 @@ function HeldAs({ column, held, onAppend }: { readonly column: SheetColumn; read
         </select>
       ) : null}
     </>
+  )
+}
+
+/** What the JSON of a column holds, said as JSON Schema; the code has a type for it then. */
+function Shape({
+  column,
+  shape,
+  onAppend,
+}: {
+  readonly column: SheetColumn
+  readonly shape: NonNullable<SheetColumn['shape']>
+  readonly onAppend: Props['onAppend']
+}) {
+  const [text, setText] = useState<string | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  const say = (value: JsonShape | null) =>
+    void onAppend([{ kind: 'edit', edit: { facet: 'json.schema', subject: shape.subject, value }, note: null }]).then(() => setText(null))
+  if (text === null)
+    return (
+      <button
+        type="button"
+        className="btn btn-xs mt-0.5 block font-sans"
+        onClick={() => setText(shape.value === null ? '{ "type": "object", "properties": {} }' : JSON.stringify(shape.value, null, 2))}
+      >
+        {shape.value === null ? 'Say its shape' : 'Its shape'}
+      </button>
+    )
+  const keep = () => {
+    const answer = parseJsonShape(text)
+    setProblem(answer.ok ? null : answer.problem)
+    if (answer.ok) say(answer.shape)
+  }
+  return (
+    <div className="mt-0.5 font-sans">
+      <textarea
+        className="db textarea h-40 w-full min-w-56"
+        aria-label={`Shape of ${column.name}, as JSON Schema`}
+        spellCheck={false}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        aria-invalid={problem !== null}
+      />
+      {problem === null ? null : (
+        <p role="alert" className="text-needs">
+          {problem}
+        </p>
+      )}
+      <p className="flex gap-1">
+        <button type="button" className="btn btn-xs" onClick={keep}>
+          Keep it
+        </button>
+        {shape.value === null ? null : (
+          <button type="button" className="btn btn-xs" onClick={() => say(null)}>
+            Any JSON
+          </button>
+        )}
+        <button type="button" className="btn btn-xs" onClick={() => setText(null)}>
+          Close
+        </button>
+      </p>
+    </div>
   )
 }
 

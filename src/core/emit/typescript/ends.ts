@@ -76,6 +76,9 @@ function assignments(r: Relationship, x: Pick<EndContext, 'types' | 'entities'>,
   return list.some((a) => a === null) || list.every((a) => a?.value === '') ? null : (list as readonly Assignment[])
 }
 
+/** Can the end that holds the columns be given another row? */
+export const isWritable = (r: Relationship, x: Pick<EndContext, 'types' | 'entities'>): boolean => assignments(r, x, 'x') !== null
+
 /** Can the other end be left empty from here: are all columns that it writes such as accept null? */
 const canPart = (r: Relationship, list: readonly Assignment[]) => r.from.leadsTo === 'at most one' && list.some((a) => a.value !== '' && a.own.nullable)
 

@@ -171,6 +171,14 @@ export const bytes: Value<Uint8Array> = {
     needs: ['Value', '#JsonValue'],
     text: `export const json: Value<JsonValue> = { read: (t) => JSON.parse(t) as JsonValue, write: (v) => JSON.stringify(v) }`,
   },
+  jsonOf: {
+    needs: ['Value'],
+    text: `
+/** JSON of a shape that somebody said of it; what is stored already is not checked again when read. */
+export function jsonOf<T>(): Value<T> {
+  return { read: (t) => JSON.parse(t) as T, write: (v) => JSON.stringify(v) }
+}`,
+  },
   oneOf: {
     needs: ['Value'],
     text: `

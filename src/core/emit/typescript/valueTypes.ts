@@ -1,8 +1,9 @@
 // Column types → TypeScript types, how values are read and written, what input is checked by, and the files that declare what TypeScript has no word for.
 import type { Neutral } from '../../dialect/neutral.ts'
 import { neutralType } from '../../dialect/neutralTypes.ts'
-import type { EntityModel, NamedType, Property, TypeTarget } from '../../model/index.ts'
+import type { EntityModel, JsonShape, NamedType, Property, TypeTarget } from '../../model/index.ts'
 import { assignNames, camelCase, splitWords } from '../../names/index.ts'
+import { jsonSchemaText, jsonTypeText } from './jsonType.ts'
 import { pick, schemaSnippets, valueSnippets } from './snippets.ts'
 import { docComment, quoteText, textList } from './text.ts'
 
@@ -77,7 +78,7 @@ export interface Printed {
 
 export interface ValueTypes {
   /** The TypeScript type of a property, without null. */
-  readonly ofProperty: (p: Pick<Property, 'type' | 'values' | 'flag' | 'target'>) => Printed
+  readonly ofProperty: (p: Pick<Property, 'type' | 'values' | 'flag' | 'target' | 'shape'>) => Printed
   /** `types.ts`; null where no name is declared. */
   readonly file: () => string | null
   /** `values.ts`, once every property was asked for. */
@@ -235,6 +236,24 @@ export function valueTypes(model: EntityModel): ValueTypes {
     const plain = n.kind === 'named' ? print(n, columnType) : held(n, model.typeTargets[columnType], columnType)
     return own === undefined ? plain : { ...plain, text: own, imports: [own] }
   }
+  /** Names of the shapes that were said of JSON, by property. */
+  const shapeNames = new Map<object, string>()
+  const withShape = model.entities.flatMap((e) => e.properties.flatMap((p) => (p.shape ? [{ e, p }] : [])))
+  const takenTypes = new Set([...classes, ...[...declared].map((n) => n.toLowerCase())])
+  const givenShapes = assignNames(
+    withShape.map(({ e, p }) => ({ scope: '', candidates: [`${e.name}${capital(p.name)}`, `${e.name}${capital(p.name)}Json`] })),
+    (n) => takenTypes.has(n.toLowerCase()),
+  )
+  for (const [i, { p }] of withShape.entries()) shapeNames.set(p, givenShapes[i] as string)
+  /** Null where the column holds no JSON any more. */
+  function shaped(p: object & { readonly type: string }, shape: JsonShape): Printed | null {
+    if (neutralOf(p.type).kind !== 'json') return null
+    const name = shapeNames.get(p)
+    const schemaText = jsonSchemaText(shape)
+    if (schemaText.includes('of.json')) schema('json', 'json')
+    const text = jsonTypeText(shape, word('JsonValue').text)
+    return { text: name ?? text, imports: name === undefined ? [] : [name], value: `${value('jsonOf')}<${name ?? text}>()`, schema: schemaText }
+  }
   const ofProperty: ValueTypes['ofProperty'] = (p) => {
     if (p.flag) return { ...word('boolean'), value: `${value('flag')}(${quoteText(p.flag.yes)}, ${quoteText(p.flag.no)})`, schema: 'z.boolean()' }
     if (p.values)
@@ -244,6 +263,8 @@ export function valueTypes(model: EntityModel): ValueTypes {
         value: `${value('oneOf')}(${textList(p.values)})`,
         schema: `z.enum(${textList(p.values)})`,
       }
+    const said = p.shape === null || p.target === 'string' ? null : shaped(p, p.shape)
+    if (said) return said
     if (p.target === null) return typeOf(p.type)
     // An exception leaves out the project's own name and the domain's, which say how their other columns are held.
     const n = neutralOf(p.type)
@@ -275,6 +296,11 @@ export function valueTypes(model: EntityModel): ValueTypes {
         (t) =>
           `${docComment([`Composite type ${t.schema}.${t.name}.`], '')}export interface ${t.typeName} {\n${t.attributes.map((a) => `  ${memberName(a.name)}: ${typeOf(a.type).text} | null\n`).join('')}}\n`,
       ),
+      ...withShape.flatMap(({ e, p }) => {
+        if (!p.shape || neutralOf(p.type).kind !== 'json' || p.target === 'string') return []
+        const text = jsonTypeText(p.shape, word('JsonValue').text)
+        return [`${docComment([`What ${e.relation.name}.${p.column} holds.`], '')}export type ${shapeNames.get(p)} = ${text}\n`]
+      }),
       ...model.groups.map(groupText),
     ]
     const words = (Object.keys(aliases) as Alias[])
@@ -336,6 +362,8 @@ export function valueTypes(model: EntityModel): ValueTypes {
   }
   return { ofProperty, file, valuesFile, schemasFile }
 }
+
+const capital = (name: string) => `${name.charAt(0).toUpperCase()}${name.slice(1)}`
 
 /** Within `values.ts` its own constants are called without it. */
 const bare = (value: string) => value.replace(/\bv\./g, '')

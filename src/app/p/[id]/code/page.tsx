@@ -11,6 +11,13 @@ export default async function Page({ params, searchParams }: { params: Promise<{
   const wanted = (await searchParams).file
   const file = code.files.find((f) => f.path === wanted) ?? code.files[0]
   return (
-    <CodeDesk projectId={id} gate={gate} revision={revisionText(code.revision)} paths={code.files.map((f) => f.path)} file={file ?? { path: '', text: '' }} />
+    <CodeDesk
+      projectId={id}
+      gate={gate}
+      remarks={code.remarks}
+      revision={revisionText(code.revision)}
+      paths={code.files.map((f) => f.path)}
+      file={file ?? { path: '', text: '' }}
+    />
   )
 }
