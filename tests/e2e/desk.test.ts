@@ -245,6 +245,21 @@ describe('the sheet', () => {
     await page.keyboard.press('u')
     await row.getByRole('button', { name: 'Decimal', exact: true }).waitFor()
   })
+  it('takes the shape of JSON, says where it is not understood, and gives it back', async () => {
+    await page.goto(`${project}/review?at=entity%3Afield.apiary&show=sheet`)
+    const row = page.getByRole('region', { name: 'Sheet' }).getByRole('row', { name: /^flags/ })
+    await row.getByRole('button', { name: 'Say its shape' }).click()
+    const field = row.getByLabel('Shape of flags, as JSON Schema')
+    await field.fill('{"type":"object","properties":{"shade":{"type":"bool"}}}')
+    await row.getByRole('button', { name: 'Keep it' }).click()
+    await row.getByText('at properties.shade:').waitFor()
+    await field.fill('{"type":"object","properties":{"shade":{"type":"boolean"}}}')
+    await row.getByRole('button', { name: 'Keep it' }).click()
+    await row.getByRole('button', { name: 'ApiaryFlags', exact: true }).waitFor()
+    await row.getByRole('button', { name: 'Its shape' }).click()
+    await row.getByRole('button', { name: 'Any JSON' }).click()
+    await row.getByRole('button', { name: 'JsonValue', exact: true }).waitFor()
+  })
 })
 
 describe('types', () => {
