@@ -141,6 +141,8 @@ await page.getByRole('button', { name: 'Apply', exact: true }).click()
 await page.getByText('● applied').waitFor({ timeout: 30_000 })
 await page.getByRole('button', { name: 'Look now' }).click()
 await page.getByText('No drift').waitFor()
+await page.getByRole('button', { name: /4 steps$/ }).click()
+await page.getByText('● done').first().waitFor()
 await shot('watch')
 
 await page.goto(`${project}/ledger`)

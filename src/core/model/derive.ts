@@ -111,6 +111,13 @@ function outside(relations: readonly Relation[], byText: ReadonlyMap<string, Rel
 
 const hasColumns = (r: Relation, columns: readonly string[]) => columns.every((name) => r.columns.some((c) => c.name === name))
 
+/** Does it say the same, under whatever name? A ruling may be older than the constraint. */
+const declares = (k: ForeignKey, t: ReferenceTarget) =>
+  k.target.schema === t.schema &&
+  k.target.table === t.table &&
+  k.columns.join('\n') === t.columns.join('\n') &&
+  k.target.columns.join('\n') === t.targetColumns.join('\n')
+
 function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers: ReadonlyMap<string, number>, diagnostics: ModelDiagnostic[]): readonly Link[] {
   return [...facets.subjects('reference.target')].sort(compareText).flatMap((subject): Link[] => {
     const target = facets.get('reference.target', subject)
@@ -127,7 +134,7 @@ function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers:
       diagnostics.push({ code: 'target-gone', subject, target: targetText })
       return []
     }
-    const key = child.foreignKeys.find((k) => k.name === target.constraint) ?? null
+    const key = child.foreignKeys.find((k) => k.name === target.constraint) ?? child.foreignKeys.find((k) => declares(k, target)) ?? null
     const id = findingId('reference', subject)
     return [
       {

@@ -92,6 +92,14 @@ describe('taking proposals as they stand', () => {
     expect(derive(catalog, other, after).relationships.some((r) => r.id === guess.id)).toBe(false)
   })
 
+  it('is enforced once the database declares what was taken', () => {
+    const key = reference('crate_bay', ['bay_id'], 'bay', ['id'])
+    const declared = { ...catalog, relations: catalog.relations.map((r) => (r.name === 'crate' ? { ...r, foreignKeys: [key] } : r)) }
+    const of = infer(declared).findings
+    const stateWith = (c: typeof catalog, list: readonly Finding[]) => derive(c, list, entries).relationships.find((r) => r.id === guess.id)?.state
+    expect([stateWith(catalog, findings), stateWith(declared, of)]).toEqual(['guessed', 'enforced'])
+  })
+
   it('moves along with a table that has another name', () => {
     const renamed = ledger(strict, take(ledger(strict)), { kind: 'rebind', from: 's.crate', to: 's.box', note: null })
     const boxes = infer(
