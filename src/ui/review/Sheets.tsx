@@ -243,7 +243,7 @@ function Shape({
   return (
     <div className="mt-0.5 font-sans">
       <textarea
-        className="db textarea h-40 w-full min-w-56"
+        className="db textarea h-40 w-full min-w-44"
         aria-label={`Shape of ${column.name}, as JSON Schema`}
         spellCheck={false}
         value={text}
