@@ -53,6 +53,17 @@ function aspects(input: string): Readonly<Record<string, string>> {
   }
 }
 
+describe.each(cases)('emitted of %s', (name) => {
+  it('names no host, no password and no address', () => {
+    const catalog = decodeCatalog(JSON.parse(readFileSync(join(root, name, 'input.json'), 'utf8')))
+    const r = review(catalog, '0'.repeat(64) as never, [])
+    const found = emitTypeScript(r.model, r.revision).flatMap(
+      (f) => f.text.match(/\w+:\/\/\S+|\blocalhost\b|\b\d{1,3}(?:\.\d{1,3}){3}\b|password|secret/gi) ?? [],
+    )
+    expect(found).toEqual([])
+  })
+})
+
 describe.each(cases)('%s', (name) => {
   const made = aspects(readFileSync(join(root, name, 'input.json'), 'utf8'))
   it.each(Object.keys(made))('%s', (file) => {

@@ -93,7 +93,7 @@ describe('how values are held', () => {
     expect(check('Kilograms')).toEqual({ problem: null, remark: null, proposal: null, touches: ['Bay.ts', 'types.ts'] })
     expect(namingProblem(base, 'x' as never, [], [editOfName(name, 'Crate')])).toMatch(/already/)
     expect(namingProblem(base, 'x' as never, [], [named('numeric(8,2)', null)])).toBeNull()
-    expect(code(named('bigint', 'Decimal'))['types.ts']).toMatch(/export type DecimalValue = string\n[\s\S]*export type Decimal = bigint\n/)
+    expect(code(named('bigint', 'Decimal'))['types.ts']).toMatch(/export type Decimal = bigint\n[\s\S]*export type DecimalValue = string\n/)
   })
 
   it('two words for yes and no make a boolean, and the class says which they are', () => {
@@ -105,7 +105,7 @@ describe('how values are held', () => {
     const [, no] = detail?.choices ?? []
     expect([no?.label, no?.changes]).toEqual([
       'its words as they are',
-      ['In the model: 1 property is held otherwise.', 'Lane.open: boolean becomes string.', 'In the code: 3 files change.', 'No schema change.'],
+      ['In the model: 1 property is held otherwise.', 'Lane.open: boolean becomes string.', 'In the code: 4 files change.', 'No schema change.'],
     ])
     const rejected = code(no?.entry as EntryBody)['Lane.ts']
     expect(rejected).toContain('open: string\n')

@@ -165,29 +165,34 @@ ${docComment([`Says which are stored there; no column changes.`], '  ')}  ${x.lo
 `
 }
 
-/** The end that holds the columns. */
-function owning(o: OwnEnd, says: string, x: EndContext): string {
+/** Getter, setter and loading of an end that leads to one at the most; `many`: the other end leads to any number. */
+function oneMembers(o: OwnEnd, says: string, setter: string, many: boolean, x: EndContext): string {
   const { property } = o.end
   const local = localName(property)
-  const other = x.entities.get(o.other.entity)?.name as string
-  const type = o.end.leadsTo === 'at most one' ? `${other} | null` : other
   const back = o.other.property
-  const list = assignments(o.relationship, x, local)
-  const toMany = o.other.leadsTo === 'any number'
-  const relink = toMany
+  const loadBack = x.loads(o.other.entity, back)
+  const relink = many
     ? `    before?.${back}?.lose(this)\n    ${local}?.${back}?.take(this)\n`
-    : `    if (before?.${back} === this) before.${x.loads(o.other.entity, back)}(undefined)\n    if (${local} && ${local}.${back} !== this) ${local}.${x.loads(o.other.entity, back)}(this)\n`
-  const setter = list === null ? '' : `\n${setterOf(o, list, canPart(o.relationship, list) ? type : other, toMany, x)}`
-  return `${docComment([says], '  ')}  get ${property}(): ${type} | undefined {
+    : `    if (before?.${back} === this) before.${loadBack}(undefined)\n    if (${local} && ${local}.${back} !== this) ${local}.${loadBack}(this)\n`
+  return `${docComment([says], '  ')}  get ${property}(): ${typeAt(o, x)} | undefined {
     return this.#${property}
   }
 ${setter}
-${docComment([`Says what is stored there; no column changes.`], '  ')}  ${x.loads(o.end.entity, property)}(${local}: ${type} | undefined): void {
+${docComment([`Says what is stored there; no column changes.`], '  ')}  ${x.loads(o.end.entity, property)}(${local}: ${typeAt(o, x)} | undefined): void {
     if (${local} === this.#${property}) return
     const before = this.#${property}
     this.#${property} = ${local}
 ${relink}  }
 `
+}
+
+/** The end that holds the columns. */
+function owning(o: OwnEnd, says: string, x: EndContext): string {
+  const list = assignments(o.relationship, x, localName(o.end.property))
+  const toMany = o.other.leadsTo === 'any number'
+  const other = x.entities.get(o.other.entity)?.name as string
+  const setter = list === null ? '' : `\n${setterOf(o, list, canPart(o.relationship, list) ? typeAt(o, x) : other, toMany, x)}`
+  return oneMembers(o, says, setter, toMany, x)
 }
 
 function setterOf(o: OwnEnd, list: readonly Assignment[], type: string, toMany: boolean, x: EndContext): string {
@@ -229,25 +234,13 @@ function inverseOne(o: OwnEnd, says: string, x: EndContext): string {
   const local = localName(property)
   const other = x.entities.get(o.other.entity)?.name as string
   const back = o.other.property
-  const type = o.end.leadsTo === 'at most one' ? `${other} | null` : other
   const list = assignments(o.relationship, x, 'x')
-  const parts = list !== null && canPart(o.relationship, list)
+  const parts = list !== null && canPart(o.relationship, list) && o.end.leadsTo === 'at most one'
   const setter =
     list === null
       ? ''
-      : parts && type !== other
-        ? `\n  set ${property}(${local}: ${type}) {\n    if (${local}) ${local}.${back} = this\n    else {\n      if (this.#${property}) this.#${property}.${back} = null\n      this.#${property} = null\n    }\n  }\n`
+      : parts
+        ? `\n  set ${property}(${local}: ${other} | null) {\n    if (${local}) ${local}.${back} = this\n    else {\n      if (this.#${property}) this.#${property}.${back} = null\n      this.#${property} = null\n    }\n  }\n`
         : `\n  set ${property}(${local}: ${other}) {\n    ${local}.${back} = this\n  }\n`
-  return `${docComment([says], '  ')}  get ${property}(): ${type} | undefined {
-    return this.#${property}
-  }
-${setter}
-${docComment([`Says what is stored there; no column changes.`], '  ')}  ${x.loads(o.end.entity, property)}(${local}: ${type} | undefined): void {
-    if (${local} === this.#${property}) return
-    const before = this.#${property}
-    this.#${property} = ${local}
-    if (before?.${back} === this) before.${x.loads(o.other.entity, back)}(undefined)
-    if (${local} && ${local}.${back} !== this) ${local}.${x.loads(o.other.entity, back)}(this)
-  }
-`
+  return oneMembers(o, says, setter, false, x)
 }

@@ -20,24 +20,33 @@ export interface Declared {
   readonly values: string
   readonly input: string
   readonly change: string
+  readonly store: string
+  /** What a new row is stored from. */
+  readonly new: string
   readonly inputSchema: string
   readonly changeSchema: string
+  /** The function that makes one of a row. */
+  readonly read: string
 }
 
 /** Names that no class or type of the model, and none of each other, has. */
 export function declaredNames(model: EntityModel): ReadonlyMap<string, Declared> {
   const types = [...model.enumerations, ...model.namedTypes, ...model.composites, ...model.groups].map((t) => t.typeName)
   const taken = new Set([...model.entities.map((e) => e.name), ...types, ...Object.values(model.typeNames)])
-  const parts = ['Key', 'Values', 'Input', 'Change'] as const
+  const parts = ['Key', 'Values', 'Input', 'Change', 'Store', 'New'] as const
   const wanted = model.entities.flatMap((e) => [
     ...parts.map((part) => ({ scope: '', candidates: [`${e.name}${part}`, `${e.name}Row${part}`] })),
-    ...(['Input', 'Change'] as const).map((part) => ({ scope: 'schema', candidates: [`${camelCase(splitWords(e.name))}${part}`] })),
+    ...(['Input', 'Change'] as const).map((part) => ({ scope: 'value', candidates: [`${camelCase(splitWords(e.name))}${part}`] })),
+    { scope: 'value', candidates: [`read${e.name}`] },
   ])
   const given = assignNames(wanted, (name) => taken.has(name))
   return new Map(
     model.entities.map((e, i) => {
-      const [key = '', values = '', input = '', change = '', inputSchema = '', changeSchema = ''] = given.slice(i * 6, i * 6 + 6)
-      return [e.id as string, { key, values, input, change, inputSchema, changeSchema }]
+      const [key = '', values = '', input = '', change = '', store = '', fresh = '', inputSchema = '', changeSchema = '', read = ''] = given.slice(
+        i * 9,
+        i * 9 + 9,
+      )
+      return [e.id as string, { key, values, input, change, store, new: fresh, inputSchema, changeSchema, read }]
     }),
   )
 }
@@ -63,6 +72,16 @@ function about(e: Entity): readonly string[] {
       ? []
       : [e.identity.generated ? 'A new one gets its key from the database.' : 'Whoever makes a new one gives its key.']
   return [...(e.comment === null ? [] : [e.comment, '']), what, ...given]
+}
+
+/** What whoever stores a new row gives: what must be there, and what may be left to the database. */
+function newText(e: Entity, names: Declared): string {
+  if (e.readOnly) return ''
+  const list = (of: readonly Entity['properties'][number][]) => of.map((p) => quoteText(p.name)).join(' | ') || 'never'
+  const must = e.properties.filter((p) => p.written === 'always' && !p.nullable)
+  const may = e.properties.filter((p) => p.written !== 'never' && !must.includes(p))
+  const type = `Pick<${names.values}, ${list(must)}>${may.length === 0 ? '' : ` & Partial<Pick<${names.values}, ${list(may)}>>`}`
+  return `${docComment([`What a new ${e.name} is stored from.`], '')}export type ${names.new} = ${type}\n\n`
 }
 
 /** One property, or an object of several. */
@@ -110,7 +129,7 @@ export function entityFile(e: Entity, x: EmitContext): string {
   const implemented = groups.length === 0 ? '' : ` implements ${groups.join(', ')}`
   const body = [storage, properties, ...(fields === '' ? [] : [fields]), make, ...(reads ? [read] : []), ...members].join('\n')
   const values = `${docComment([`What a ${e.name} is made of.`], '')}export type ${names.values} = Pick<${e.name}, keyof typeof ${e.name}.columns>\n\n`
-  return `${x.header}${imports}${imports === '' ? '' : '\n'}${values}${keyText(e, names.key)}${docComment(about(e), '')}export class ${e.name}${implemented} {\n${body}}\n`
+  return `${x.header}${imports}${imports === '' ? '' : '\n'}${values}${newText(e, names)}${keyText(e, names.key)}${docComment(about(e), '')}export class ${e.name}${implemented} {\n${body}}\n`
 }
 
 const memberName = (name: string) => (/^[\p{L}_$][\p{L}\p{N}_$]*$/u.test(name) ? name : quoteText(name))

@@ -1,10 +1,12 @@
 // EntityModel → TypeScript files that compile by themselves under `tsc --strict`, need Zod for inputs, and nothing of ours.
 import { type EntityModel, type Revision, revisionText } from '../../model/index.ts'
 import { assignNames, splitWords, styles } from '../../names/index.ts'
+import { dbText } from './dbFile.ts'
 import { endsByEntity, loadNames } from './ends.ts'
 import { declaredNames, type EmitContext, entityFile } from './entityFile.ts'
 import { inputFile } from './inputFile.ts'
 import { linkSnippets, pick } from './snippets.ts'
+import { storeFile } from './storeFile.ts'
 import { valueTypes } from './valueTypes.ts'
 
 export { conventionRemarks, type Remark } from './conventions.ts'
@@ -18,7 +20,7 @@ export interface EmittedFile {
 }
 
 /** Files that are the project's as a whole, whatever the file system thinks of letter case. */
-const shared = /^(index|types|values|schemas|links)$/i
+const shared = /^(index|types|values|schemas|links|db)$/i
 
 const cased = (model: EntityModel, name: string, more: readonly string[]) =>
   model.fileCase === 'PascalCase'
@@ -34,11 +36,11 @@ export function fileNames(model: EntityModel): ReadonlyMap<string, string> {
   return new Map(model.entities.map((e, i) => [e.name, given[i] as string]))
 }
 
-/** The file of each class's inputs. */
-function inputNames(model: EntityModel, taken: ReadonlyMap<string, string>): ReadonlyMap<string, string> {
-  const files = new Set([...taken.values()].map((f) => f.toLowerCase()))
+/** The file of what goes with each class: its inputs, its store. */
+function fileNamesWith(model: EntityModel, word: string, taken: ReadonlySet<string>): ReadonlyMap<string, string> {
+  const files = new Set([...taken].map((f) => f.toLowerCase()))
   const given = assignNames(
-    model.entities.map((e) => ({ scope: '', candidates: [cased(model, e.name, ['input']), cased(model, e.name, ['input', 'schema'])] })),
+    model.entities.map((e) => ({ scope: '', candidates: [cased(model, e.name, [word]), cased(model, e.name, ['row', word])] })),
     (name) => shared.test(name) || files.has(name.toLowerCase()),
   )
   return new Map(model.entities.map((e, i) => [e.name, given[i] as string]))
@@ -75,17 +77,21 @@ export function emitEntity(model: EntityModel, revision: Revision, id: string): 
 export function emitTypeScript(model: EntityModel, revision: Revision): readonly EmittedFile[] {
   const x = contextOf(model, revision)
   const { types, fileOf, header } = x
-  const inputs = inputNames(model, fileNames(model))
+  const inputs = fileNamesWith(model, 'input', new Set(fileNames(model).values()))
   const entities = model.entities.map((e): EmittedFile => ({ path: `${fileOf(e.name)}.ts`, text: entityFile(e, x) }))
   const inputFiles = model.entities.flatMap((e): readonly EmittedFile[] => {
     const text = inputFile(e, x)
     return text === null ? [] : [{ path: `${inputs.get(e.name)}.ts`, text }]
   })
-  const values = model.dialect === 'postgresql' ? types.valuesFile() : null
+  const stored = model.dialect === 'postgresql'
+  const storeNames = fileNamesWith(model, 'store', new Set([...fileNames(model).values(), ...inputs.values()]))
+  const storeOf = (id: string) => storeNames.get(x.entities.get(id)?.name ?? '') as string
+  const stores = stored ? model.entities.map((e): EmittedFile => ({ path: `${storeOf(e.id)}.ts`, text: storeFile(e, x, storeOf) })) : []
+  const values = stored ? types.valuesFile() : null
   const schemas = types.schemasFile()
   // What is used of them is known once everything was written.
   const typesText = types.file()
-  const exported = [...entities, ...inputFiles].map((f) => f.path.replace(/\.ts$/, '')).sort()
+  const exported = [...entities, ...inputFiles, ...stores].map((f) => f.path.replace(/\.ts$/, '')).sort()
   const links = x.links.size === 0 ? null : pick(linkSnippets, x.links)
   const own = [
     [
@@ -96,10 +102,11 @@ export function emitTypeScript(model: EntityModel, revision: Revision): readonly
     ['links', links],
     ['types', typesText],
     ['values', values],
+    ['db', stored ? dbText : null],
     ['schemas', schemas],
   ] as const
   const sharedFiles = own.flatMap(([name, text]): readonly EmittedFile[] =>
     text === null ? [] : [{ path: `${name}.ts`, text: `${header}${text.startsWith('import') || name === 'index' ? '' : '\n'}${text}` }],
   )
-  return [...entities, ...inputFiles, ...sharedFiles].sort((a, b) => (a.path < b.path ? -1 : 1))
+  return [...entities, ...inputFiles, ...stores, ...sharedFiles].sort((a, b) => (a.path < b.path ? -1 : 1))
 }

@@ -17,7 +17,20 @@ describe('emitted TypeScript', () => {
       table('crate', [column('id', { type: 'bigint' }), 'bay_id?'], ['id'], { foreignKeys: [reference('f', ['bay_id'], 'bay', ['id'])] }),
     )
     const out = files(c)
-    expect(Object.keys(out)).toEqual(['Bay.ts', 'BayInput.ts', 'Crate.ts', 'CrateInput.ts', 'index.ts', 'links.ts', 'schemas.ts', 'types.ts', 'values.ts'])
+    expect(Object.keys(out)).toEqual([
+      'Bay.ts',
+      'BayInput.ts',
+      'BayStore.ts',
+      'Crate.ts',
+      'CrateInput.ts',
+      'CrateStore.ts',
+      'db.ts',
+      'index.ts',
+      'links.ts',
+      'schemas.ts',
+      'types.ts',
+      'values.ts',
+    ])
     expect(out['Bay.ts']).toContain('* A place; * / not an end.')
     expect(out['Bay.ts']).toContain('area: Decimal | null\n')
     expect(out['Bay.ts']).toContain('get crates(): LooseMany<Crate> | undefined {\n')
@@ -32,8 +45,11 @@ describe('emitted TypeScript', () => {
     expect(Object.keys(files(catalogOf(table('index', ['id'], ['id']), table('types', ['id'], ['id'], {}))))).toEqual([
       'IndexEntity.ts',
       'IndexInput.ts',
+      'IndexStore.ts',
       'Type.ts',
       'TypeInput.ts',
+      'TypeStore.ts',
+      'db.ts',
       'index.ts',
       'schemas.ts',
       'values.ts',
@@ -111,8 +127,8 @@ describe('emitted TypeScript', () => {
     expect(out['Crate.ts']).toContain('set class(classValue: Class) {\n    this.classId = classValue.id\n')
     expect(out['Crate.ts']).toContain('export type CrateRowKey = ')
     expect(out['Bay.ts']).toContain('loadCrates2(members: Iterable<Crate>): void {')
-    expect(Object.keys(out).filter((f) => /^CrateInput/.test(f))).toEqual(['CrateInput.ts', 'CrateInputInput.ts', 'CrateInputSchema.ts'])
-    expect(out['CrateInputSchema.ts']).toContain('export type CrateRowInput = ')
+    expect(Object.keys(out).filter((f) => /^CrateInput/.test(f))).toEqual(['CrateInput.ts', 'CrateInputInput.ts', 'CrateInputStore.ts'])
+    expect(out['CrateRowInput.ts']).toContain('export type CrateRowInput = ')
   })
 
   it('of engines whose rows are not read by their text there are no values', () => {

@@ -306,7 +306,7 @@ export function valueTypes(model: EntityModel): ValueTypes {
     const words = (Object.keys(aliases) as Alias[])
       .filter((a) => used.has(a))
       .map((a) => `${docComment([aliases[a].says], '')}export type ${aliasName(a)} = ${aliases[a].as.replaceAll('JsonValue', aliasName('JsonValue'))}\n`)
-    return own.length + words.length === 0 ? null : [...words, ...own].join('\n')
+    return own.length + words.length === 0 ? null : [...own, ...words].join('\n')
   }
   function groupText(g: EntityModel['groups'][number]): string {
     const first = model.entities.find((e) => e.id === g.entities[0])
