@@ -92,7 +92,7 @@ describe('applying', () => {
     try {
       let kills = 0
       // The first ones meet the beginning, later ones ever later steps; on a slow machine it takes more of them.
-      for (let delay = 300; ; delay = delay * 1.05 + 60) {
+      for (let delay = 450; ; delay = delay * 1.06 + 70) {
         const { child, ended } = start(dir, db)
         const timer = setTimeout(() => child.kill('SIGKILL'), delay)
         const code = await ended

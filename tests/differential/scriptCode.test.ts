@@ -1,5 +1,7 @@
 // From a script of any dialect to classes that compile: the whole path but the server.
-import { describe, expect, it } from 'vitest'
+import { rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { afterAll, describe, expect, it } from 'vitest'
 import { canonicalText, hashText } from '../../src/core/catalog/index.ts'
 import { mysqlScript } from '../../src/core/dialect/mysql/script.ts'
 import { postgresScript } from '../../src/core/dialect/postgres/script.ts'
@@ -8,7 +10,7 @@ import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
 import { printedRelationships } from '../../src/core/model/index.ts'
 import { review } from '../../src/core/review/index.ts'
 import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
-import { compile, inCodeFolder, writeFiles } from '../support/compile.ts'
+import { codeFolder, compile, writeFiles } from '../support/compile.ts'
 import { corpusPath, corpusScripts, readFileScript, tortureOf } from '../support/scripts.ts'
 
 const some = (suffix: 'mysql' | 'sqlite', names: RegExp) =>
@@ -21,8 +23,12 @@ const scripts = [
   ...[tortureOf('sqlite'), ...some('sqlite', /^(bacula|calibre|roundcube)-sqlite\/schema/)].map((p) => [p, sqliteScript] as const),
 ] as const
 
+const work = codeFolder()
+const folders: string[] = []
+afterAll(() => rmSync(work, { recursive: true, force: true }))
+
 describe('a script becomes classes', () => {
-  it.each(scripts)('%s', async (path, semantics) => {
+  it.each(scripts)('%s', (path, semantics) => {
     const { catalog } = readFileScript(path, semantics)
     const r = review(catalog, hashText(canonicalText(catalog)), [])
     const declared = catalog.relations.filter((x) => x.kind !== 'partition').flatMap((x) => x.foreignKeys)
@@ -30,12 +36,16 @@ describe('a script becomes classes', () => {
     expect(printedRelationships(r.model, r.findings, r.statuses, 0).length).toBeGreaterThanOrEqual(Math.min(1, keys.size))
     const scene = layoutMap(mapInput(catalog, r.findings, r.model, null))
     expect(scene.plates.length + scene.beads.length).toBeGreaterThan(0)
-    await inCodeFolder((dir) => {
-      const files = emitTypeScript(r.model, r.revision)
-      writeFiles(dir, files)
-      compile(dir)
-      const code = (text: string) => text.replace(/\/\*[\s\S]*?\*\/|\/\/.*|'(?:[^'\\]|\\.)*'/g, '')
-      expect(files.filter((f) => /\b(any|unknown)\b/.test(code(f.text))).map((f) => f.path)).toEqual([])
-    })
+    const files = emitTypeScript(r.model, r.revision)
+    const dir = join(work, String(folders.length))
+    folders.push(dir)
+    writeFiles(dir, files)
+    const code = (text: string) => text.replace(/\/\*[\s\S]*?\*\/|\/\/.*|'(?:[^'\\]|\\.)*'/g, '')
+    expect(files.filter((f) => /\b(any|unknown)\b/.test(code(f.text))).map((f) => f.path)).toEqual([])
+  })
+
+  it('all of them compile', () => {
+    expect(folders).toHaveLength(scripts.length)
+    compile(...folders)
   })
 })

@@ -20,10 +20,15 @@ const strict = [
   '/nonexistent',
 ]
 
-/** A folder from which the packages that emitted code needs are found; `use` has it for as long as it runs. */
-export async function inCodeFolder<T>(use: (dir: string) => T | Promise<T>): Promise<T> {
+/** A folder from which the packages that emitted code needs are found. */
+export function codeFolder(): string {
   mkdirSync('.pelvok', { recursive: true })
-  const dir = mkdtempSync('.pelvok/code-')
+  return mkdtempSync('.pelvok/code-')
+}
+
+/** `use` has one for as long as it runs. */
+export async function inCodeFolder<T>(use: (dir: string) => T | Promise<T>): Promise<T> {
+  const dir = codeFolder()
   try {
     return await use(dir)
   } finally {
@@ -31,9 +36,13 @@ export async function inCodeFolder<T>(use: (dir: string) => T | Promise<T>): Pro
   }
 }
 
-/** Throws with what the compiler says. */
-export function compile(dir: string): void {
-  execFileSync('node_modules/.bin/tsc', [...strict, join(dir, 'index.ts')], { encoding: 'utf8', stdio: 'pipe' })
+/** The files of folders, at once: what they share is read once. Throws with what the compiler says. */
+export function compile(...dirs: readonly string[]): void {
+  try {
+    execFileSync('node_modules/.bin/tsc', [...strict, ...dirs.map((dir) => join(dir, 'index.ts'))], { encoding: 'utf8', stdio: 'pipe' })
+  } catch (error) {
+    throw new Error((error as { stdout?: string }).stdout?.slice(0, 4000) ?? String(error))
+  }
 }
 
 /** Writes the files of a model into a folder. */

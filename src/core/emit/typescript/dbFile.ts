@@ -89,11 +89,11 @@ export function remember<T extends object>(of: T, writers: Writers): T {
   return of
 }
 
-/** The columns that are others than when it was read, and their texts. Throws for an object that was not read by a store. */
-export function changes(of: object, writers: Writers): { readonly columns: readonly string[]; readonly params: readonly Param[] } {
+/** The columns that are others than when it was read, and their texts, but for those that a store keeps itself. Throws for an object that was not read by a store. */
+export function changes(of: object, writers: Writers, except: readonly string[] = []): { readonly columns: readonly string[]; readonly params: readonly Param[] } {
   const before = read.get(of)
   if (!before) throw new Error('it was not read by a store, so what changed of it is not known')
-  const now = [...snapshot(of, writers)].filter(([name, text]) => before.get(name) !== text)
+  const now = [...snapshot(of, writers)].filter(([name, text]) => !except.includes(name) && before.get(name) !== text)
   return { columns: now.map(([name]) => writers[name]?.column ?? name), params: now.map(([, text]) => text) }
 }
 

@@ -26,8 +26,7 @@ const written = (p: Property, of: string, x: EmitContext) => {
 const columnList = (list: readonly Property[]) => list.map((p) => quoteIdent(p.column)).join(', ')
 const equal = (list: readonly Property[], first = 1) => list.map((p, i) => `${quoteIdent(p.column)} = $${first + i}`).join(' AND ')
 /** The parts of a key that a method was given. */
-const keyParams = (key: readonly Property[], of: string, x: EmitContext) =>
-  key.map((p) => `${value(p, x)}.write(${key.length === 1 ? of : `${of}.${p.name}`})`).join(', ')
+const keyParams = (key: readonly Property[], of: string, x: EmitContext) => key.map((p) => written(p, key.length === 1 ? of : `${of}.${p.name}`, x)).join(', ')
 
 function reading(x: StoreContext): readonly string[] {
   const { e, names } = x

@@ -24,7 +24,7 @@ export const textList = (texts: readonly string[]): string => `[${texts.map(quot
 const notLocal = new Set(
   `await break case catch class const continue debugger default delete do else enum export extends false finally for function if implements import in
    instanceof interface let new null package private protected public return static super switch this throw true try typeof var void while with yield
-   arguments eval undefined before displaced member members`.split(/\s+/),
+   arguments eval undefined before displaced member members db select v`.split(/\s+/),
 )
 
 /** A property's name as that of a variable. */
