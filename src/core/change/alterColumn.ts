@@ -104,6 +104,10 @@ export const passingName = (column: string): string =>
     .replace(/[^\p{L}\p{N}_]/gu, '_')
     .slice(0, 24)}_is_there`
 
+/** Is it of a type of several parts? CHECK (c IS NOT NULL) would ask about each of them (manual, 9.2). */
+export const isComposite = (c: PartOf<'column'>, g: Ground): boolean =>
+  [...g.parts.values()].some((p) => p.kind === 'composite' && pg.quoteAddress(p.value) === c.value.type)
+
 /**
  * SET NOT NULL reads the whole table under its lock, unless a validated check says there is nothing to read (manual, ALTER TABLE,
  * SET NOT NULL): a check that is not validated, its validation while others go on, and then the rule itself.
@@ -122,6 +126,23 @@ function nullSteps(a: PartOf<'column'>, nullable: boolean, g: Ground): readonly 
         says: 'accepts null',
         up: work([`${alter} ALTER COLUMN ${column} DROP NOT NULL;`], exclusive),
         down: [`${alter} ALTER COLUMN ${column} SET NOT NULL;`],
+        sets,
+      },
+    ]
+  if (isComposite(a, g))
+    return [
+      {
+        ...column_,
+        says: 'accepts null no more, after every row was looked at',
+        up: work([`${alter} ALTER COLUMN ${column} SET NOT NULL;`], exclusive, [
+          {
+            code: 'reads-all',
+            object: pg.quoteAddress(a.on),
+            because: 'of a composite type no check says what NOT NULL does: every row is read under the lock',
+          },
+        ]),
+        down: [`${alter} ALTER COLUMN ${column} DROP NOT NULL;`],
+        preChecks: [nullCheck(a, true)],
         sets,
       },
     ]
@@ -151,7 +172,7 @@ function nullSteps(a: PartOf<'column'>, nullable: boolean, g: Ground): readonly 
       says: 'no new nulls: a check that does not look at the rows there are',
       up: work([addCheck], exclusive, [{ code: 'fails-on-rows', object: partText(a), what: 'rows where it is null would stop the next step' }]),
       down: [dropCheck],
-      preChecks: [nullCheck(a)],
+      preChecks: [nullCheck(a, false)],
       sets: checks(false),
     },
     {

@@ -196,6 +196,14 @@ describe('a plan between two catalogs', () => {
     )
   })
 
+  it('requires a value of a composite type plainly: a check of it would ask about its parts', () => {
+    const type = 'CREATE TYPE spot AS (x integer, y integer); '
+    const { plan } = planBetween(`${type}CREATE TABLE bay (at spot);`, `${type}CREATE TABLE bay (at spot NOT NULL);`)
+    expect(sqlOf(plan)).toEqual(['ALTER TABLE public.bay ALTER COLUMN at SET NOT NULL;'])
+    expect(plan.steps[0]?.hazards.map((h) => h.code)).toEqual(['reads-all'])
+    expect(plan.steps[0]?.preChecks.map((c) => c.count)).toEqual(['select pg_catalog.count(*) from public.bay t where t.at is not distinct from null'])
+  })
+
   it('refuses to copy what has children by INHERITS', () => {
     const child = 'CREATE TABLE crate (kind text) INHERITS (bay);'
     const from = postgres(`CREATE TABLE bay (id integer); ${child}`)

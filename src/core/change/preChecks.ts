@@ -37,14 +37,15 @@ const shown = (on: RelationAddress, g: Ground, columns: readonly string[]): read
 const none = { cleaning: null, cleaningSays: null }
 
 /** Rows where a column that is to be required is null. */
-export function nullCheck(a: PartOf<'column'>): PreCheck {
+/** `composite`: of such a value IS NULL asks about its parts, and NOT NULL does not (manual, 9.2). */
+export function nullCheck(a: PartOf<'column'>, composite: boolean): PreCheck {
   const column = q(a.value.name)
   return rowsWhere(
     `null ${pg.quoteAddress(a.on)}.${column}`,
     `Is ${column} null anywhere in ${pg.quoteAddress(a.on)}?`,
     a.on,
     [a.value.name],
-    `t.${column} is null`,
+    composite ? `t.${column} is not distinct from null` : `t.${column} is null`,
     none,
   )
 }

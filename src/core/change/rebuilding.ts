@@ -2,6 +2,7 @@
 import type { Column, Relation, RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { descendantsOf } from './alteration.ts'
+import { isComposite } from './alterColumn.ts'
 import { type Ground, wordsOf } from './needs.ts'
 import { columnKey, hangingKey, keyOf, type Part, type PartOf, relationKey } from './parts.ts'
 import type { Lock, PreCheck } from './plan.ts'
@@ -144,7 +145,7 @@ function askedAnew(now: Relation, m: Making): readonly PreCheck[] {
     })
   return hangingOn(gb, now).flatMap((p): readonly PreCheck[] => {
     const was = ga.parts.get(keyOf(p))
-    if (p.kind === 'column') return was?.kind === 'column' && was.value.nullable && !p.value.nullable ? [nullCheck(was)] : []
+    if (p.kind === 'column') return was?.kind === 'column' && was.value.nullable && !p.value.nullable ? [nullCheck(was, isComposite(was, ga))] : []
     if (was?.kind === p.kind) return []
     if (p.kind === 'unique' || p.kind === 'primary key')
       return before(now, p.value.columns) ? [duplicateCheck(now, p.value.name, p.value.columns, { where: null, nulls: p.value.nullsNotDistinct })] : []
@@ -154,13 +155,13 @@ function askedAnew(now: Relation, m: Making): readonly PreCheck[] {
         now,
         now.columns.filter((c) => words.has(c.name)).map((c) => c.name),
       )
-        ? [refusedCheck(p, gb)]
+        ? [refusedCheck(p, ga)]
         : []
     }
     if (p.kind !== 'reference' || !before(now, p.value.columns)) return []
     const target = targetOf(p)
     const made = !ga.parts.has(relationKey(target))
-    return made || before(target, p.value.target.columns) ? [orphanCheck(p, gb, made)] : []
+    return made || before(target, p.value.target.columns) ? [orphanCheck(p, ga, made)] : []
   })
 }
 
