@@ -118,7 +118,10 @@ function nullSteps(a: PartOf<'column'>, nullable: boolean, g: Ground): readonly 
   const exclusive = [lock(a.on, 'access exclusive'), ...descendantsOf(a.on, g).map((r) => lock(r, 'access exclusive'))]
   const to = (c: PartOf<'column'>): PartOf<'column'> => ({ ...c, value: { ...c.value, nullable } })
   const column_ = { kind: 'column', running: 'together', preChecks: [] } as const
-  const sets = [[keyOf(a), to(a)] as const, ...reaching(a, g, to)]
+  // A step before this one may have given it another type, which reached its descendants as well.
+  const retyped = (c: PartOf<'column'>): PartOf<'column'> =>
+    c.value.type === a.value.type ? c : { ...c, value: { ...c.value, type: a.value.type, collation: a.value.collation, storage: null } }
+  const sets = [[keyOf(a), to(a)] as const, ...reaching(a, g, (c) => to(retyped(c)))]
   if (nullable)
     return [
       {

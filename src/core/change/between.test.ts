@@ -204,6 +204,13 @@ describe('a plan between two catalogs', () => {
     expect(plan.steps[0]?.preChecks.map((c) => c.count)).toEqual(['select pg_catalog.count(*) from public.bay t where t.at is not distinct from null'])
   })
 
+  it('changes the type and NOT NULL of a partitioned column once, at the top', () => {
+    const of = (column: string) =>
+      `CREATE TABLE bay (at integer NOT NULL, ${column}) PARTITION BY RANGE (at); CREATE TABLE bay_a PARTITION OF bay FOR VALUES FROM (0) TO (9);`
+    const { plan } = planBetween(of('mark text NOT NULL'), of('mark uuid'))
+    expect(plan.steps.map((s) => s.object)).toEqual(['column public.bay.mark', 'column public.bay.mark'])
+  })
+
   it('refuses to copy what has children by INHERITS', () => {
     const child = 'CREATE TABLE crate (kind text) INHERITS (bay);'
     const from = postgres(`CREATE TABLE bay (id integer); ${child}`)
