@@ -84,7 +84,7 @@ describe('the demo through its stores', () => {
         expect(await store(e.name).get(key), e.name).toEqual(one)
         for (const names of Object.values((m[e.name].unique ?? {}) as Record<string, string[]>)) {
           if (names.some((n) => one[n] === null)) continue
-          const method = `findBy${names.map((n) => n.charAt(0).toUpperCase() + n.slice(1)).join('And')}`
+          const method = `oneBy${names.map((n) => n.charAt(0).toUpperCase() + n.slice(1)).join('And')}`
           expect(await store(e.name)[method](...names.map((n) => one[n])), method).toEqual(one)
           looked += 1
         }
@@ -153,7 +153,7 @@ describe('the demo through its stores', () => {
     expect(c.sent[1]?.values).toEqual([String(hive.frames), '2026-11-20', String(hive.id)])
     const again = await hives.get(hive.id)
     expect([again.retiredOn, again.frames, again.hiveNo]).toEqual(['2026-11-20', hive.frames, 30001])
-    expect((await hives.listByApiaryId(apiary.id)).some((h: Module) => h['id'] === hive.id)).toBe(true)
+    expect((await hives.allByApiaryId(apiary.id)).some((h: Module) => h['id'] === hive.id)).toBe(true)
     expect([await hives.delete(hive.id), await hives.delete(hive.id), await hives.get(hive.id)]).toEqual([true, false, null])
     hive.frames += 1
     await expect(hives.update(hive)).rejects.toThrow(m['db'].StaleError)

@@ -23,19 +23,19 @@ export function connect(config: pg.PoolConfig): pg.Pool {
 }
 
 /** What a statement gives, in its order; an empty list where it gives nothing. */
-export async function many<T>(on: Db, text: string, values: readonly Param[], read: (row: Row) => T): Promise<T[]> {
+export async function readAll<T>(on: Db, text: string, values: readonly Param[], read: (row: Row) => T): Promise<T[]> {
   const { rows } = await on.query<Row>({ text, values: [...values], types })
   return rows.map(read)
 }
 
 /** The one row a statement gives, or null. */
-export async function one<T>(on: Db, text: string, values: readonly Param[], read: (row: Row) => T): Promise<T | null> {
-  const [first] = await many(on, text, values, read)
+export async function readOne<T>(on: Db, text: string, values: readonly Param[], read: (row: Row) => T): Promise<T | null> {
+  const [first] = await readAll(on, text, values, read)
   return first ?? null
 }
 
 /** How many rows a statement changed. */
-export async function changed(on: Db, text: string, values: readonly Param[]): Promise<number> {
+export async function send(on: Db, text: string, values: readonly Param[]): Promise<number> {
   return (await on.query({ text, values: [...values], types })).rowCount ?? 0
 }
 
@@ -111,7 +111,7 @@ export async function byKeys<T>(on: Db, text: string, keys: Iterable<readonly Pa
     const part = different.slice(i, i + block)
     const width = part[0]?.length ?? 0
     const lists = Array.from({ length: width }, (_, n) => array(part.map((k) => k[n] ?? null)))
-    for (const x of await many(on, text, lists, read)) found.push(x)
+    for (const x of await readAll(on, text, lists, read)) found.push(x)
   }
   return found
 }

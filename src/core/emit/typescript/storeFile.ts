@@ -35,12 +35,12 @@ function reading(x: StoreContext): readonly string[] {
   const method = (doc: string, text: string) => out.push(`${docComment([doc], '  ')}${text}`)
   method(
     'How many there are.',
-    `  async count(): Promise<number> {\n    return (await db.one(this.#on, ${sql(`SELECT count(*) AS n FROM ${quoteAddress(e.relation)}`)}, [], (row) => Number(row['n']))) ?? 0\n  }\n`,
+    `  async count(): Promise<number> {\n    return (await db.readOne(this.#on, ${sql(`SELECT count(*) AS n FROM ${quoteAddress(e.relation)}`)}, [], (row) => Number(row['n']))) ?? 0\n  }\n`,
   )
   if (key.length === 0) {
     method(
       'All of them, in no order: without a key they are not read in portions.',
-      `  list(): Promise<${e.name}[]> {\n    return db.many(this.#on, select, [], ${names.read})\n  }\n`,
+      `  list(): Promise<${e.name}[]> {\n    return db.readAll(this.#on, select, [], ${names.read})\n  }\n`,
     )
     return out
   }
@@ -48,13 +48,13 @@ function reading(x: StoreContext): readonly string[] {
   const order = `ORDER BY ${columnList(key)}`
   method(
     'The one with this key, or null.',
-    `  get(key: ${names.key}): Promise<${e.name} | null> {\n    return db.one(this.#on, \`\${select} WHERE ${equal(key)}\`, [${keyParams(key, 'key', x)}], ${names.read})\n  }\n`,
+    `  get(key: ${names.key}): Promise<${e.name} | null> {\n    return db.readOne(this.#on, \`\${select} WHERE ${equal(key)}\`, [${keyParams(key, 'key', x)}], ${names.read})\n  }\n`,
   )
   method(
     'In order of the key, those behind `after`; an empty list where there are no more.',
     `  list(after: ${names.key} | null = null, limit = 1000): Promise<${e.name}[]> {
-    if (after === null) return db.many(this.#on, \`\${select} ${order} LIMIT $1\`, [String(limit)], ${names.read})
-    return db.many(this.#on, \`\${select} WHERE ${behind} ${order} LIMIT $${key.length + 1}\`, [${keyParams(key, 'after', x)}, String(limit)], ${names.read})
+    if (after === null) return db.readAll(this.#on, \`\${select} ${order} LIMIT $1\`, [String(limit)], ${names.read})
+    return db.readAll(this.#on, \`\${select} WHERE ${behind} ${order} LIMIT $${key.length + 1}\`, [${keyParams(key, 'after', x)}, String(limit)], ${names.read})
   }\n`,
   )
   const last = key.length === 1 ? `end.${key[0]?.name}` : 'end'
@@ -83,7 +83,7 @@ function finders(x: StoreContext): readonly string[] {
   const by = (list: readonly Property[]) => list.map((p) => capital(p.name)).join('And')
   const unique = e.uniques.map(
     (u) =>
-      `${docComment([`One or none: ${u.name} keeps it so.`], '  ')}  findBy${by(of(u.columns))}(${parameters(of(u.columns))}): Promise<${e.name} | null> {\n    return db.one(this.#on, \`\${select} WHERE ${equal(of(u.columns))}\`, [${params(of(u.columns))}], ${names.read})\n  }\n`,
+      `${docComment([`One or none: ${u.name} keeps it so.`], '  ')}  oneBy${by(of(u.columns))}(${parameters(of(u.columns))}): Promise<${e.name} | null> {\n    return db.readOne(this.#on, \`\${select} WHERE ${equal(of(u.columns))}\`, [${params(of(u.columns))}], ${names.read})\n  }\n`,
   )
   const key = keyOf(e)
   const uniqueSets = new Set([
@@ -101,7 +101,7 @@ function finders(x: StoreContext): readonly string[] {
     const list = of(o.end.columns)
     const order = key.length === 0 ? '' : ` ORDER BY ${columnList(key)}`
     return [
-      `${docComment([`All of one ${x.entities.get(o.other.entity)?.name}${key.length === 0 ? '' : ', in order of the key'}.`], '  ')}  listBy${by(list)}(${parameters(list)}): Promise<${e.name}[]> {\n    return db.many(this.#on, \`\${select} WHERE ${equal(list)}${order}\`, [${params(list)}], ${names.read})\n  }\n`,
+      `${docComment([`All of one ${x.entities.get(o.other.entity)?.name}${key.length === 0 ? '' : ', in order of the key'}.`], '  ')}  allBy${by(list)}(${parameters(list)}): Promise<${e.name}[]> {\n    return db.readAll(this.#on, \`\${select} WHERE ${equal(list)}${order}\`, [${params(list)}], ${names.read})\n  }\n`,
     ]
   })
   return [...unique, ...many]
@@ -126,7 +126,7 @@ function writing(x: StoreContext): readonly string[] {
     `${docComment([`Stores a new one, and gives it as the database has it. What is left out is the database's to give.`], '  ')}  async insert(values: ${names.new}): Promise<${e.name}> {
     const { columns, params } = db.given(values, writers)
     const into = columns.length === 0 ? 'DEFAULT VALUES' : \`(\${columns.join(', ')}) VALUES (\${columns.map((_, i) => \`$\${i + 1}\`).join(', ')})\`
-    const [made] = await db.many(this.#on, \`INSERT INTO ${at} \${into} RETURNING ${columnList(e.properties)}\`, params, ${names.read})
+    const [made] = await db.readAll(this.#on, \`INSERT INTO ${at} \${into} RETURNING ${columnList(e.properties)}\`, params, ${names.read})
     if (!made) throw new Error('the database stored nothing: a rule or a trigger of it kept the row out')
     return made
   }
@@ -135,12 +135,12 @@ function writing(x: StoreContext): readonly string[] {
     const { columns, params } = ${filtered}
     if (columns.length === 0) return
     const set = columns.map((c, i) => \`\${c} = $\${i + 1}\`).join(', ')
-    const n = await db.changed(this.#on, \`UPDATE ${at} SET \${set}${counted} WHERE ${where}${guard}\`, [...params, ${ownKey}${guarded}])
+    const n = await db.send(this.#on, \`UPDATE ${at} SET \${set}${counted} WHERE ${where}${guard}\`, [...params, ${ownKey}${guarded}])
     if (n === 0) throw new db.StaleError('${e.name}: it was changed or removed since it was read')
 ${after}    db.remember(of, writers)
   }
 `,
-    `${docComment([`Removes the one with this key; gives whether there was one.`], '  ')}  async delete(key: ${names.key}): Promise<boolean> {\n    return (await db.changed(this.#on, \`DELETE FROM ${at} WHERE ${equal(key)}\`, [${keyParams(key, 'key', x)}])) > 0\n  }\n`,
+    `${docComment([`Removes the one with this key; gives whether there was one.`], '  ')}  async delete(key: ${names.key}): Promise<boolean> {\n    return (await db.send(this.#on, \`DELETE FROM ${at} WHERE ${equal(key)}\`, [${keyParams(key, 'key', x)}])) > 0\n  }\n`,
   ]
 }
 
