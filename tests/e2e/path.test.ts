@@ -213,6 +213,7 @@ describe('the catalog', () => {
   it('lists everything, searched as one types, and shows a table beside its class', async () => {
     await page.goto(appUrl)
     await page.getByRole('link', { name: new RegExp(demo) }).click()
+    await page.locator('.strata .plate').first().waitFor()
     await page.getByRole('link', { name: 'Catalog' }).click()
     const objects = page.getByRole('region', { name: 'Objects' })
     await objects.getByLabel('Search the catalog').fill('hive table')
