@@ -19,7 +19,7 @@ for (const name of schemas.sort()) {
   const emit = spawnSync('node', ['dist/cli.js', 'emit', join(corpus, name, 'schema.sql'), '--dialect', dialect, '--target', 'typescript', '--out', dir], {
     encoding: 'utf8',
   })
-  const files = readdirSync(dir).filter((f) => f.endsWith('.ts'))
+  const files = readdirSync(dir, { recursive: true }).filter((f) => f.endsWith('.ts'))
   const tsc = spawnSync('node_modules/.bin/tsc', [...strict, ...target, join(dir, 'index.ts')], { encoding: 'utf8' })
   // Comments may speak of anything.
   const code = (f) => readFileSync(join(dir, f), 'utf8').replace(/\/\*[\s\S]*?\*\/|\/\/.*|'(?:[^'\\]|\\.)*'/g, '')

@@ -108,7 +108,7 @@ await page.getByRole('button', { name: 'Compare the ways to read them' }).click(
 await page.getByRole('region', { name: 'Ways compared' }).waitFor()
 await shot('trial')
 
-await page.goto(`${project}/code?file=Hive.ts`)
+await page.goto(`${project}/code?file=base/HiveStore.ts`)
 await page.locator('.cm-content').waitFor()
 await shot('code')
 

@@ -26,6 +26,8 @@ command -v psql >/dev/null || missing+=(postgresql-client)
 need_packages "${missing[@]}"
 
 mkdir -p .pelvok
+# The one folder below which the application writes code.
+export PELVOK_OUT=${PELVOK_OUT:-$PWD/.pelvok/code}
 exec 9> .pelvok/lock
 flock -n 9 || die 'Pelvok runs from this folder already; end that one first.'
 end_orphans

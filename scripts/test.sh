@@ -21,6 +21,7 @@ build
 export PELVOK_TEST_OUT="$PWD/.pelvok/test-out"
 rm -rf "$PELVOK_TEST_OUT"
 mkdir -p "$PELVOK_TEST_OUT"
+export PELVOK_OUT="$PELVOK_TEST_OUT/code"
 
 children=()
 finish() {

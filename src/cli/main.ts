@@ -1,16 +1,15 @@
 // The command line: the same work without a browser. Results go to standard output, everything else to standard error.
-import { mkdirSync, writeFileSync } from 'node:fs'
-import { dirname, join } from 'node:path'
+import { writeFileSync } from 'node:fs'
 import { Command } from 'commander'
 import { canonicalText, hashText } from '../core/catalog/index.ts'
-import { conventionRemarks, emitTypeScript } from '../core/emit/typescript/index.ts'
+import { conventionRemarks } from '../core/emit/typescript/index.ts'
 import { rowQuestions, statementJoins } from '../core/infer/index.ts'
 import { printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
 import { blockingOf, type Review, review } from '../core/review/index.ts'
 import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
 import { isView } from '../core/views/index.ts'
 import { describeFailure, SourceError } from '../engines/postgres/index.ts'
-import { checkFolder } from './check.ts'
+import { type EmitOptions, emitInto } from './emit.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
 import { planCommands } from './planCommands.ts'
@@ -128,23 +127,17 @@ withLedger(onSource('emit'))
   .requiredOption('--target <language>', 'typescript')
   .requiredOption('--out <dir>', 'the folder for the files')
   .option('--check', 'write nothing: is the folder what the model gives?')
+  .option('--diff', 'write nothing: print what would change, with full paths')
+  .option('--overwrite', 'also where people changed what is rewritten')
   .description('entity classes')
-  .action(async (source: string, o: ReadOptions & { target: string; out: string; check?: boolean }) => {
+  .action(async (source: string, o: ReadOptions & EmitOptions & { target: string }) => {
     if (o.target !== 'typescript') throw badInput(`there is no target "${o.target}"`, 'Use --target typescript.')
     const { review: made } = await readReview(source, o)
-    const files = emitTypeScript(made.model, made.revision)
-    if (o.check) {
-      const answer = checkFolder(o.out, files, made.revision.ledger)
-      if (answer.behind > 0) say(`stale: ${o.out} was made before the last ${answer.behind === 1 ? 'entry' : `${answer.behind} entries`} of the ledger`)
-      process.stdout.write(json(answer))
-      process.exitCode = answer.upToDate ? 0 : 1
+    const isSo = emitInto(made, o, say)
+    if (o.check || o.diff) {
+      process.exitCode = isSo ? 0 : 1
       return
     }
-    for (const f of files) {
-      mkdirSync(dirname(join(o.out, f.path)), { recursive: true })
-      writeFileSync(join(o.out, f.path), f.text)
-    }
-    say(`${files.length} files in ${o.out}`)
     for (const r of conventionRemarks(made.model))
       say(`${r.says} ${r.about.slice(0, 5).join(', ')}${r.about.length > 5 ? ` and ${r.about.length - 5} more` : ''}`)
     const open = blockingOf(made).length

@@ -7,6 +7,7 @@ import rows from '../store/migrations/0002-rows.sql'
 import visits from '../store/migrations/0003-visits.sql'
 import accounts from '../store/migrations/0004-accounts.sql'
 import plans from '../store/migrations/0005-plans.sql'
+import code from '../store/migrations/0006-code.sql'
 import { startJob } from './jobs.ts'
 import { stopQueue } from './queue.ts'
 
@@ -16,6 +17,7 @@ const migrations = [
   { number: 3, name: 'visits', sql: visits },
   { number: 4, name: 'accounts', sql: accounts },
   { number: 5, name: 'plans', sql: plans },
+  { number: 6, name: 'code', sql: code },
 ]
 
 async function migrate(): Promise<void> {

@@ -1,6 +1,6 @@
 // The review of a project as a document, and what one entry of its ledger changed.
 import { createTwoFilesPatch } from 'diff'
-import { emitTypeScript } from '../core/emit/typescript/index.ts'
+import { type Code, changedPaths, codeOf } from '../core/emit/typescript/index.ts'
 import { foldAreas } from '../core/model/index.ts'
 import { docketItems, placesOnMap, type Report, reportOf, reviewWith } from '../core/review/index.ts'
 import { layoutMap, mapInput } from '../core/strata/index.ts'
@@ -35,17 +35,19 @@ export async function entryChanges(projectId: string, seq: number): Promise<Entr
   const found = await readProjectReview(projectId)
   const entries = await readLedger(projectId)
   if (!found || !entries.some((e) => e.seq === seq)) return null
-  const filesAt = (last: number) => {
-    const { model } = reviewWith(
+  const modelAt = (last: number) =>
+    reviewWith(
       found.base,
       found.hash,
       entries.filter((e) => e.seq <= last),
-    )
-    return new Map(emitTypeScript(model, { snapshot: found.hash, evidence: null, ledger: 0, inference: 0 }).map((f) => [f.path, f.text]))
-  }
-  const [before, after] = [filesAt(seq - 1), filesAt(seq)]
-  const paths = [...new Set([...before.keys(), ...after.keys()])].filter((p) => before.get(p) !== after.get(p)).sort()
+    ).model
+  const [was, is] = [modelAt(seq - 1), modelAt(seq)]
+  const [before, after] = [was, is].map((model) => codeOf(model, { snapshot: found.hash, evidence: null, ledger: 0, inference: 0 })) as [Code, Code]
+  const textOf = (code: Code, path: string) => code.file(path)?.text ?? ''
   return {
-    files: paths.map((path) => ({ path, patch: createTwoFilesPatch(path, path, before.get(path) ?? '', after.get(path) ?? '', '', '', { context: 1 }) })),
+    files: changedPaths(was, is).map((path) => ({
+      path,
+      patch: createTwoFilesPatch(path, path, textOf(before, path), textOf(after, path), '', '', { context: 1 }),
+    })),
   }
 }

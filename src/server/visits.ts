@@ -1,19 +1,12 @@
 // Where each person is in a review.
 import { z } from 'zod'
 import { everything, type Place, place, type Visit } from '../core/review/index.ts'
-import { enterVisit, findPlace, keepPlace, type Seen } from '../store/index.ts'
+import { enterVisit, keepPlace, type Seen } from '../store/index.ts'
 
 export const placeInput = z.object({ place, seq: z.int().min(0), stop: z.boolean() })
 
 export const keepOwnPlace = (projectId: string, person: string, input: z.infer<typeof placeInput>): Promise<boolean> =>
   keepPlace(projectId, person, JSON.stringify(input.place), input.seq, input.stop)
-
-/** What a person had selected when they left; null where that was nothing, or is not known. */
-export async function lastSelected(projectId: string, person: string): Promise<string | null> {
-  const text = await findPlace(projectId, person)
-  const parsed = place.safeParse(text === null ? null : JSON.parse(text))
-  return parsed.success ? parsed.data.at : null
-}
 
 /** A place that an earlier version kept, and this one does not understand, is where everybody begins. */
 export async function enter(projectId: string, person: string, now: Seen): Promise<{ readonly place: Place; readonly last: Visit | null }> {

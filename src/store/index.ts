@@ -1,4 +1,5 @@
 export * from './accounts.ts'
+export * from './code.ts'
 export * from './jobs.ts'
 export * from './ledger.ts'
 export * from './plans.ts'

@@ -40,12 +40,6 @@ export async function enterVisit(projectId: string, person: string, now: Seen): 
   return { place: r.place, last }
 }
 
-/** The place a person left a review at, as JSON text; null where they never were there. */
-export async function findPlace(projectId: string, person: string): Promise<string | null> {
-  const { rows } = await store().query<{ place: string }>('select place from pelvok.visit where project_id = $1 and person = $2', [projectId, person])
-  return rows[0]?.place ?? null
-}
-
 /** Keeps the place; `ended` where the person stops here. Gives whether there is such a visit. */
 export async function keepPlace(projectId: string, person: string, place: string, seq: number, ended: boolean): Promise<boolean> {
   const { rowCount } = await store().query(

@@ -12,6 +12,7 @@ import { decodeEntry, derive } from '../../src/core/model/index.ts'
 import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
 import { survey } from '../../src/engines/postgres/index.ts'
 import { admin, adminLocation, adminUrl } from '../support/server.ts'
+import { readByHand, storesOf } from './stores.ts'
 
 const rounds = 5
 
@@ -162,9 +163,34 @@ async function planned(catalog: Catalog, tables: number): Promise<void> {
     )
 }
 
+/** The same rows with the same two relationships, through emitted stores and by hand. */
+async function read(): Promise<void> {
+  const name = 'bench_stores'
+  await admin('postgres', `drop database if exists ${name}`, `create database ${name} template template0`)
+  const stores = await storesOf(`${adminUrl}/${name}`)
+  try {
+    const byHand = await readByHand(stores.plain)
+    const through = await stores.read()
+    if (byHand.join() !== through.join()) throw new Error(`the stores read ${through.join()}, and the statements by hand ${byHand.join()}`)
+    const t = await compare({ hand: () => readByHand(stores.plain), stores: () => stores.read() })
+    const [own, hand] = [t['stores'] as number, t['hand'] as number]
+    print('stores against SQL by hand, 10000 rows', own / hand, 1.15, `${ms(own)}, ${ms(hand)}`)
+    const [early, late] = await stores.stream()
+    const mb = (bytes: number) => `${(bytes / 1e6).toFixed(1)} MB`
+    print('heap at 1,000,000 streamed rows against 100,000', late / early, 1.1, `${mb(late)}, ${mb(early)}`)
+  } finally {
+    await stores.end()
+    await admin('postgres', `drop database ${name}`)
+  }
+}
+
 const [mode, file, count] = process.argv.slice(2)
 if (mode === '--script' && file !== undefined) {
   console.log(await readOne(readFileSync(file, 'utf8'), Number(count)))
+  process.exit(0)
+}
+if (mode === '--stores') {
+  await read()
   process.exit(0)
 }
 const small = await surveyed(1000)
@@ -174,3 +200,4 @@ const large = await surveyed(5000)
 const inferLarge = await computed(large.catalog, 5000)
 print('infer, 5 times the tables', inferLarge / inferSmall, 7, `${ms(inferLarge)}, ${ms(inferSmall)}`)
 print('script, 5 times the tables', large.read / small.read, 6, `${ms(large.read)}, ${ms(small.read)}`)
+await read()

@@ -23,11 +23,11 @@ async function emitted(sql: string, ...bodies: readonly EntryBody[]): Promise<{ 
   return inCodeFolder(async (dir) => {
     writeFiles(dir, emitTypeScript(model, revision))
     const load = async (name: string): Promise<Module> => {
-      const outfile = resolve(dir, `${name}.mjs`)
+      const outfile = resolve(dir, `${name.replace('/', '-')}.mjs`)
       await build({ entryPoints: [join(dir, `${name}.ts`)], bundle: true, format: 'esm', platform: 'node', packages: 'external', outfile, logLevel: 'error' })
       return import(pathToFileURL(outfile).href)
     }
-    return { code: await load('index'), values: existsSync(join(dir, 'values.ts')) ? await load('values') : {} }
+    return { code: await load('index'), values: existsSync(join(dir, 'base/values.ts')) ? await load('base/values') : {} }
   })
 }
 
@@ -73,7 +73,7 @@ describe('both ends in memory', () => {
 
   it('an optional end is emptied from either side, and a number becomes a bigint where the column is one', () => {
     const [a, c] = [bay(1), crate(10)]
-    const ends = Object.getOwnPropertyNames(m['Bay'].prototype)
+    const ends = Object.getOwnPropertyNames(Object.getPrototypeOf(m['Bay'].prototype))
     const old = ends.find((n) => /^(?!load).*old/i.test(n)) as string
     a[`load${old.charAt(0).toUpperCase()}${old.slice(1)}`]([])
     a[old].add(c)
@@ -109,7 +109,7 @@ describe('both ends in memory', () => {
     c.loadParts([part])
     expect([part.crate === c, c.parts.add]).toEqual([true, undefined])
     const lamp = byColumn('Lamp', { id: 1, hall: 3 })
-    const descriptor = Object.getOwnPropertyNames(m['Lamp'].prototype).find((n) => /^floor/.test(n)) as string
+    const descriptor = Object.getOwnPropertyNames(Object.getPrototypeOf(m['Lamp'].prototype)).find((n) => /^floor/.test(n)) as string
     lamp[descriptor] = byColumn('Floor', { hall: 3, no: 4 })
     expect(lamp.floorNo).toBe(4)
     expect(() => {
@@ -245,8 +245,8 @@ describe('values on a server', () => {
     expect(code['Bay'].fromRow({ id: '1', flags: '{"tags": ["x"]}' }).flags).toEqual({ tags: ['x'] })
     const { model, revision } = review(postgres(sql), '0'.repeat(64) as SnapshotHash, [decodeEntry({ ...said, seq: 1, at: 'x', by: 'Ada' })])
     const files = Object.fromEntries(emitTypeScript(model, revision).map((f) => [f.path, f.text]))
-    expect(files['types.ts']).toContain("export type BayFlags = { tags: string[]; level?: 'low' | 'high' }")
-    expect(files['Bay.ts']).toContain('flags: BayFlags\n')
+    expect(files['base/types.ts']).toContain("export type BayFlags = { tags: string[]; level?: 'low' | 'high' }")
+    expect(files['base/Bay.ts']).toContain('flags: BayFlags\n')
   })
 
   it('of every row of the demo are what they were, through each class', async () => {

@@ -1,6 +1,6 @@
 // The whole path on real input: survey, findings, model, code that compiles, baseline, rehearsal. The demo, schemas of the corpus, random ones.
 import { execFileSync } from 'node:child_process'
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
 import { canonicalText, hashText, parseAddress } from '../../src/core/catalog/index.ts'
@@ -8,7 +8,7 @@ import { baselinePlan } from '../../src/core/change/index.ts'
 import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
 import { review } from '../../src/core/review/index.ts'
 import { rehearse } from '../../src/engines/postgres/index.ts'
-import { codeFolder, compile } from '../support/compile.ts'
+import { codeFolder, compile, writeFiles } from '../support/compile.ts'
 import { randomScript } from '../support/random.ts'
 import { adminLocation, cli, loadScript, makeDatabase, rowsOf, surveyOf, urlOf } from '../support/server.ts'
 
@@ -64,7 +64,7 @@ describe.each(sources)('$name', ({ name, load }) => {
       const dir = join(work, name.replace(/\W+/g, '-'))
       mkdirSync(dir)
       const files = emitTypeScript(made.model, made.revision)
-      for (const f of files) writeFileSync(join(dir, f.path), f.text)
+      writeFiles(dir, files)
       folders.push(dir)
       for (const f of files) expect(f.text, f.path).not.toMatch(/\b(any|unknown)\b(?=[[\]; |,>)\n])(?<!\* .*)/)
 
@@ -142,6 +142,21 @@ describe('the command line', () => {
         status: 1,
         out: expect.stringContaining('"behind": 1'),
       })
+      // What somebody changed where it is rewritten is shown, and written over only when that is said.
+      const emit = (...more: string[]) => cli(['emit', snapshot, '--target', 'typescript', '--out', out, ...more])
+      const edited = join(out, 'base/db.ts')
+      const text = readFileSync(edited, 'utf8')
+      writeFileSync(edited, `${text}// by hand\n`)
+      expect(emit()).toMatchObject({ status: 1, err: expect.stringMatching(/base\/db\.ts: changed by hand[\s\S]*nothing was written/) })
+      expect(emit('--check')).toMatchObject({ status: 1, out: expect.stringMatching(/"edited": \[\s*"base\/db\.ts"/) })
+      expect(emit('--diff')).toMatchObject({ status: 0, out: expect.stringContaining('-// by hand') })
+      expect(readFileSync(edited, 'utf8')).toContain('// by hand')
+      expect(emit('--overwrite')).toMatchObject({ status: 0, err: expect.stringContaining('1 written over') })
+      expect([readFileSync(edited, 'utf8'), emit('--check').status]).toEqual([text, 0])
+      rmSync(edited)
+      symlinkSync(join(dir, 'elsewhere.ts'), edited)
+      expect(emit()).toMatchObject({ status: 2, err: expect.stringContaining('is a link') })
+      expect(existsSync(join(dir, 'elsewhere.ts'))).toBe(false)
 
       expect(cli(['plan', '--from', 'empty', '--to', snapshot, '--out', dir]).status).toBe(0)
       const plan = join(dir, '0001-baseline')

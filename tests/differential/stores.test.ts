@@ -1,41 +1,25 @@
 // Emitted stores against the demo on a real server: every entity read, looked up and linked as hand-written SQL says; rows stored, changed, removed.
-import { readFileSync, writeFileSync } from 'node:fs'
-import { join, resolve } from 'node:path'
-import { pathToFileURL } from 'node:url'
-import { build } from 'esbuild'
+import { readFileSync } from 'node:fs'
 import type pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { SnapshotHash } from '../../src/core/catalog/index.ts'
-import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
-import type { EntityModel, Relationship } from '../../src/core/model/index.ts'
-import { review } from '../../src/core/review/index.ts'
-import { inCodeFolder, writeFiles } from '../support/compile.ts'
-import { postgres } from '../support/plans.ts'
+import type { EntityModel, EntryBody, Relationship } from '../../src/core/model/index.ts'
+import { counting, emitted, type Module } from '../support/emitted.ts'
 import { loadScript, makeDatabase, rowsOf } from '../support/server.ts'
 
-// biome-ignore lint/suspicious/noExplicitAny: what is emitted is known to the compiler of the one who uses it, not to ours
-type Module = Readonly<Record<string, any>>
-
-async function emitted(sql: string): Promise<{ readonly m: Module; readonly model: EntityModel }> {
-  const { model, revision } = review(postgres(sql), '0'.repeat(64) as SnapshotHash, [])
-  const m = await inCodeFolder(async (dir) => {
-    writeFiles(dir, emitTypeScript(model, revision))
-    writeFileSync(join(dir, 'all.ts'), `export * from './index.js'\nexport * as db from './db.js'\n`)
-    const outfile = resolve(dir, 'all.mjs')
-    await build({ entryPoints: [join(dir, 'all.ts')], bundle: true, format: 'esm', platform: 'node', packages: 'external', outfile, logLevel: 'error' })
-    return (await import(pathToFileURL(outfile).href)) as Module
-  })
-  return { m, model }
-}
-
-/** A connection that says what was sent. */
-function counting(on: pg.Pool): { readonly on: pg.Pool; readonly sent: { text: string; values?: unknown[] }[] } {
-  const sent: { text: string }[] = []
-  const query = (q: { text: string }) => {
-    sent.push(q)
-    return on.query(q as never)
-  }
-  return { on: { query } as never, sent }
+const step = (relationship: string, end: 'from' | 'to') => ({ relationship: `reference:${relationship}`, end })
+/** As Trial keeps it: hives of grade A apiaries with more than a few frames, their inspections, and who inspected. */
+const keptPath: EntryBody = {
+  kind: 'pin',
+  name: 'Large hives of good apiaries',
+  path: {
+    entity: 'field.hive',
+    conditions: [
+      { via: [], column: 'frames', is: 'more', value: '10' },
+      { via: [step('field.hive(apiary_id)', 'from')], column: 'name', is: 'contains', value: 'a' },
+      { via: [], column: 'retired_on', is: 'empty', value: '' },
+    ],
+    steps: [step('field.inspection(hive_id)', 'to'), step('field.inspection(keeper_no)', 'from')],
+  },
 }
 
 describe('the demo through its stores', () => {
@@ -47,7 +31,7 @@ describe('the demo through its stores', () => {
     own = await makeDatabase()
     loadScript(own.url, 'demo/schema.sql')
     loadScript(own.url, 'demo/rows.sql')
-    ;({ m, model } = await emitted(readFileSync('demo/schema.sql', 'utf8')))
+    ;({ m, model } = await emitted(readFileSync('demo/schema.sql', 'utf8'), [keptPath]))
     pool = m['db'].connect({ connectionString: own.url })
   })
   afterAll(async () => {
@@ -57,7 +41,7 @@ describe('the demo through its stores', () => {
   const store = (name: string, on: pg.Pool = pool) => new m[`${name}Store`](on)
   const first = async (name: string, n: number) => {
     const s = store(name)
-    return (s.get ? await s.list(null, n) : await s.list()).slice(0, n)
+    return s.list({ limit: n })
   }
 
   it('counts and streams every entity as often as there are rows, in order of the key', async () => {
@@ -70,7 +54,7 @@ describe('the demo through its stores', () => {
         continue
       }
       const keys: string[] = []
-      for await (const one of store(e.name).stream(97)) keys.push(JSON.stringify(m[e.name].key.map((k: string) => String(one[k]))))
+      for await (const one of store(e.name).stream({ limit: 97 })) keys.push(JSON.stringify(m[e.name].key.map((k: string) => String(one[k]))))
       expect([e.name, keys.length, new Set(keys).size]).toEqual([e.name, n, n])
     }
   })
@@ -92,7 +76,7 @@ describe('the demo through its stores', () => {
     }
     expect(looked).toBeGreaterThan(15)
     expect(await store('Hive').get(-1)).toBeNull()
-    expect(await store('Hive').list(999999)).toEqual([])
+    expect(await store('Hive').list({ after: 999999 })).toEqual([])
   })
 
   /** How many pairs hand-written SQL finds from the first 400 of an entity over one end; null where those cannot be told without a key. */
@@ -149,7 +133,9 @@ describe('the demo through its stores', () => {
     hive.retiredOn = '2026-11-20'
     hive.frames += 1
     await hives.update(hive)
-    expect(c.sent[1]?.text).toBe('UPDATE field.hive SET frames = $1, retired_on = $2 WHERE id = $3')
+    expect(c.sent[1]?.text).toBe(
+      'UPDATE field.hive t SET "frames" = $1, "retired_on" = $2 WHERE t.id = $3 RETURNING t.id, t.apiary_id, t.hive_no, t.queen_id, t.box_kind, t.frames, t.retired_on, t.created_at, t.created_by, t.changed_at',
+    )
     expect(c.sent[1]?.values).toEqual([String(hive.frames), '2026-11-20', String(hive.id)])
     const again = await hives.get(hive.id)
     expect([again.retiredOn, again.frames, again.hiveNo]).toEqual(['2026-11-20', hive.frames, 30001])
@@ -159,6 +145,149 @@ describe('the demo through its stores', () => {
     await expect(hives.update(hive)).rejects.toThrow(m['db'].StaleError)
     await expect(hives.update(new m['Hive']({ ...hive }))).rejects.toThrow('not read by a store')
     await expect(hives.insert({ apiaryId: apiary.id })).rejects.toThrow(/hive_no/)
+  })
+
+  it('asks for what holds, all of it, and leaves out what is not asked', async () => {
+    const hives = store('Hive')
+    const n = async (where: string) => ((await rowsOf(own.name, `select count(*)::int as n from field.hive where ${where}`)) as { n: number }[])[0]?.n
+    const boxes = ['dadant', 'warre']
+    expect(await hives.count([['boxKind', 'one of', boxes]])).toBe(await n("box_kind in ('dadant', 'warre')"))
+    expect(await hives.count([['retiredOn', 'empty'], undefined, ['frames', 'more', 9]])).toBe(await n('retired_on is null and frames > 9'))
+    expect(
+      await hives.count([
+        ['createdByNo', 'filled'],
+        ['boxKind', 'other', 'national'],
+      ]),
+    ).toBe(await n("created_by is not null and box_kind <> 'national'"))
+    expect(await store('Apiary').count([['name', 'contains', 'A']])).toBeGreaterThan(0)
+    expect(await store('Apiary').count([['name', 'contains', '%']])).toBe(0)
+    await expect(hives.count([['nothingSuch', 'filled']])).rejects.toThrow('no property nothingSuch')
+    const some = await hives.list({ where: [['frames', 'more', 9]], limit: 5 })
+    const more = await hives.list({ where: [['frames', 'more', 9]], limit: 5, after: some.at(-1).id })
+    expect([some.length, more.length, more[0].id > some.at(-1).id, [...some, ...more].every((h) => h.frames > 9)]).toEqual([5, 5, true, true])
+  })
+
+  it('reads what it leads to in the same statement, each row once', async () => {
+    const c = counting(pool)
+    const hives = await store('Hive', c.on).list({ limit: 300, join: ['apiary', 'queen', 'overview'] })
+    expect(c.sent.length).toBe(1)
+    const plain = await store('Hive').list({ limit: 300 })
+    await store('Hive').loadApiary(plain)
+    await store('Hive').loadQueen(plain)
+    expect(hives.map((h: Module) => [h['id'], h['apiary'].name, h['queen']?.id ?? null])).toEqual(
+      plain.map((h: Module) => [h['id'], h['apiary'].name, h['queen']?.id ?? null]),
+    )
+    expect(new Set(hives.map((h: Module) => h['apiary'])).size).toBe(new Set(plain.map((h: Module) => h['apiary'].id)).size)
+    expect((await store('Hive').get(hives[0].id, { join: ['apiary'] })).apiary.id).toBe(hives[0].apiaryId)
+  })
+
+  it('links rows of a join table both ways, once', async () => {
+    const [apiary] = await first('Apiary', 1)
+    await store('Apiary').loadForageSites([apiary])
+    const site = (await first('ForageSite', 200)).find((s: Module) => ![...apiary.forageSites].some((o: Module) => o['id'] === s['id']))
+    await store('ForageSite').loadApiaries([site])
+    expect(await store('Apiary').linkForageSites(apiary, site)).toBe(true)
+    expect(await store('ForageSite').linkApiaries(site, apiary)).toBe(false)
+    expect([apiary.forageSites.has(site), site.apiaries.has(apiary)]).toEqual([true, true])
+    // Linked to several, it is one object.
+    const several = await first('Apiary', 40)
+    await store('Apiary').loadForageSites(several)
+    const linked = several.flatMap((a: Module) => [...a['forageSites']])
+    expect(new Set(linked).size).toBe(new Set(linked.map((f: Module) => f['id'])).size)
+    await store('ForageSite').loadApiaries([site])
+    expect([...site.apiaries].some((a: Module) => a['id'] === apiary.id)).toBe(true)
+    expect(await store('ForageSite').unlinkApiaries(site, apiary)).toBe(true)
+    expect(await store('Apiary').unlinkForageSites(apiary, site)).toBe(false)
+  })
+
+  it('saves: what has its key from the database by its class, what brings its key by asking', async () => {
+    const [keeper] = await first('Keeper', 1)
+    const made = await store('Apiary').save({ name: 'Saved', keeper })
+    expect([made.keeper, made.keeperNo]).toEqual([keeper, keeper.keeperNo])
+    made.name = 'Saved again'
+    expect(await store('Apiary').save(made)).toBe(made)
+    expect((await store('Apiary').get(made.id)).name).toBe('Saved again')
+    await store('Apiary').delete(made.id)
+    const seasons = store('Season')
+    const season = await seasons.save(new m['Season']({ year: 1950, openedOn: '1950-04-01', closedOn: null }))
+    expect(season.closedOn).toBeNull()
+    // The same key once more: it takes the place of what is stored.
+    await seasons.save({ year: 1950, openedOn: '1950-04-02' })
+    season.closedOn = '1950-10-01'
+    await seasons.save(season)
+    expect(await seasons.get(1950)).toMatchObject({ openedOn: '1950-04-02', closedOn: '1950-10-01' })
+    expect(await seasons.delete(1950)).toBe(true)
+  })
+
+  it('a unit of work stores each after what it refers to, in a circle too, and removes in the other order', async () => {
+    const [keeper] = await first('Keeper', 1)
+    const before = await Promise.all(['Apiary', 'Hive', 'Queen'].map((name) => store(name).count()))
+    const work = new m['Work']()
+    const hive = work.insert(m['HiveStore'], { hiveNo: 1, apiary: work.insert(m['ApiaryStore'], { name: 'Of a work', keeper }) })
+    const queen = work.insert(m['QueenStore'], { breed: { code: 'none such' }, bornOn: '2026-05-01', hive })
+    work.fill(m['HiveStore'], hive, { queen })
+    await expect(work.commit(pool)).rejects.toThrow(/foreign key|too long/)
+    expect(() => hive.stored).toThrow('not stored yet')
+    const [breed] = await first('Breed', 1)
+    work.fill(m['QueenStore'], queen, { breed })
+    const c = counting(pool)
+    await work.commit({ connect: async () => ({ query: c.on.query.bind(c.on), release: () => {} }) })
+    const [h, q] = [hive.stored, queen.stored]
+    expect(c.sent.map((s) => (s.text ?? String(s)).split(' ').slice(0, 3).join(' '))).toEqual([
+      'BEGIN',
+      'INSERT INTO field.apiary',
+      'INSERT INTO field.hive',
+      'INSERT INTO field.queen',
+      'UPDATE field.hive t',
+      'COMMIT',
+    ])
+    expect([h.apiary.name, h.queen, q.hive, h.queenId, q.hiveId]).toEqual(['Of a work', q, h, q.id, h.id])
+    // They refer to each other, and to an apiary: it goes last.
+    const gone = new m['Work']()
+    gone.delete(m['ApiaryStore'], h.apiary)
+    gone.delete(m['QueenStore'], q)
+    gone.delete(m['HiveStore'], h)
+    await gone.commit(pool)
+    expect(await Promise.all(['Apiary', 'Hive', 'Queen'].map((name) => store(name).count()))).toEqual(before)
+  })
+
+  it('what a unit of work could not do leaves everything in memory as it was', async () => {
+    const [hive] = await first('Hive', 1)
+    const [frames, text] = [hive.frames, JSON.stringify(await store('Hive').get(hive.id))]
+    hive.frames += 1
+    const work = new m['Work']()
+    work.update(m['HiveStore'], hive)
+    work.insert(m['ApiaryStore'], { name: 'No keeper', keeperNo: 'nobody' })
+    work.step(async () => {
+      throw new Error('not after all')
+    })
+    await expect(work.commit(pool)).rejects.toThrow()
+    expect([hive.frames, JSON.stringify(await store('Hive').get(hive.id))]).toEqual([frames + 1, text])
+    hive.frames = frames
+    const c = counting(pool)
+    await store('Hive', c.on).update(hive)
+    expect(c.sent).toEqual([])
+  })
+
+  it('calls functions and procedures with values of their types', async () => {
+    expect(await m['colourOf'](pool, 2026)).toBe('white')
+    expect(await m['owedBy'](pool, 'nobody')).toBe('0')
+    const c = counting(pool)
+    await m['closeSeason'](c.on, 1900)
+    expect(c.sent).toMatchObject([{ text: 'CALL coop.close_season($1::smallint)', values: ['1900'] }])
+  })
+
+  it('a path kept in Trial is a method, with what was typed there where nothing else is given', async () => {
+    const found = await store('Hive').largeHivesOfGoodApiaries()
+    const where = "h.frames > 10 and h.retired_on is null and a.name ilike '%a%'"
+    const [{ n } = { n: 0 }] = (await rowsOf(
+      own.name,
+      `select count(*)::int as n from field.hive h join field.apiary a on a.id = h.apiary_id where ${where}`,
+    )) as { n: number }[]
+    expect([found.length, n > 3]).toEqual([n, true])
+    const inspections = found.flatMap((h: Module) => [...h['inspections']])
+    expect([inspections.length > 3, inspections.every((i: Module) => i['keeper'].keeperNo === i['keeperNo'])]).toEqual([true, true])
+    expect((await store('Hive').largeHivesOfGoodApiaries({ frames: 1000 })).length).toBe(0)
   })
 
   it('in one transaction all of it happens, or nothing', async () => {
@@ -194,7 +323,10 @@ describe('two writers', () => {
   it('the later hears of the earlier where a column counts changes', async () => {
     const own = await makeDatabase()
     const sql = `CREATE TABLE bay (id integer GENERATED ALWAYS AS IDENTITY PRIMARY KEY, label char(4), flags jsonb NOT NULL DEFAULT '{}', tags text[] NOT NULL DEFAULT '{}', version integer NOT NULL DEFAULT 1);
-      CREATE TABLE crate (id integer GENERATED ALWAYS AS IDENTITY PRIMARY KEY, bay_label varchar(9), at timestamptz);`
+      CREATE TABLE crate (id integer GENERATED ALWAYS AS IDENTITY PRIMARY KEY, bay_label varchar(9), at timestamptz);
+      CREATE TABLE hook (id integer PRIMARY KEY, eye_id integer NOT NULL);
+      CREATE TABLE eye (id integer PRIMARY KEY, hook_id integer NOT NULL REFERENCES hook (id));
+      ALTER TABLE hook ADD FOREIGN KEY (eye_id) REFERENCES eye (id);`
     const { m } = await emitted(sql)
     const pool: pg.Pool = m['db'].connect({ connectionString: own.url })
     try {
@@ -213,6 +345,11 @@ describe('two writers', () => {
       one.label = null
       await bays.update(one)
       expect(await bays.get(made.id)).toMatchObject({ label: null, version: 3 })
+      // Neither can be first, and neither may wait.
+      const work = new m['Work']()
+      const hook = work.insert(m['HookStore'], { id: 1, eyeId: 1 })
+      work.fill(m['HookStore'], hook, { eye: work.insert(m['EyeStore'], { id: 1, hook }) })
+      await expect(work.commit(pool)).rejects.toThrow('these refer to each other in a circle, and none of their references may be empty: HookStore, EyeStore')
       // Written back as it was read, to the microsecond.
       const crates = new m['CrateStore'](pool)
       const at = Object.assign(new Date('2026-01-02T03:04:05.678Z'), { micros: 901 })

@@ -271,7 +271,9 @@ describe('types', () => {
     await field.fill('Hive')
     await evidence().getByText('there is already a class called Hive').waitFor()
     await field.fill('Kilograms')
-    await evidence().getByText('Touches Harvest.ts, types.ts.').waitFor()
+    await evidence()
+      .getByText(/^Touches base\/Harvest\.ts.*base\/types\.ts/)
+      .waitFor()
     await field.press('Enter')
     await evidence().getByRole('button', { name: 'Kilograms', exact: true }).waitFor()
     await page.keyboard.press('e')
@@ -302,6 +304,7 @@ describe('everybody', () => {
     ['the keys', '/review', 'h'],
     ['the sheet', '/review?at=entity%3Afield.hive&show=sheet', null],
     ['the code', '/code', null],
+    ['code in a folder', '/code/folder?into=looked-at', null],
     ['the plan', '/plan', null],
     ['the draft of a plan', '/plan?plan=draft', null],
     ['the environments', '/watch', null],

@@ -151,13 +151,13 @@ describe('the path', () => {
     expect(await page.getByRole('link', { name: 'Download all as a zip' }).count()).toBe(0)
     await gate().getByText('Nothing is open, and nothing was sealed yet.').waitFor()
     await gate().getByRole('button', { name: 'Seal this revision' }).click()
-    await page.getByRole('link', { name: 'Apiary.ts' }).click()
+    await page.getByRole('link', { name: 'base/Apiary.ts' }).click()
     await page.locator('.cm-content', { hasText: 'export class Apiary' }).waitFor()
     const downloading = page.waitForEvent('download')
     await page.getByRole('link', { name: 'Download all as a zip' }).click()
     const files = unzipSync(new Uint8Array(readFileSync(await (await downloading).path())))
-    expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('get colonies(): Many<Hive> | undefined')
-    expect(strFromU8(files['entities/Apiary.ts'] as Uint8Array)).toContain('ledger 10')
+    expect(strFromU8(files['entities/base/Apiary.ts'] as Uint8Array)).toContain('get colonies(): Many<Hive> | undefined')
+    expect(strFromU8(files['entities/base/Apiary.ts'] as Uint8Array)).toContain('ledger 10')
   })
 
   it('shows the baseline, gives it, and proves it on a scratch database', async () => {
@@ -213,7 +213,6 @@ describe('the catalog', () => {
   it('lists everything, searched as one types, and shows a table beside its class', async () => {
     await page.goto(appUrl)
     await page.getByRole('link', { name: new RegExp(demo) }).click()
-    await page.locator('.strata .plate').first().waitFor()
     await page.getByRole('link', { name: 'Catalog' }).click()
     const objects = page.getByRole('region', { name: 'Objects' })
     await objects.getByLabel('Search the catalog').fill('hive table')

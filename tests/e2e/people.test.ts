@@ -30,7 +30,11 @@ afterAll(async () => {
 async function code(): Promise<Readonly<Record<string, string>>> {
   const { entries } = (await (await fetch(`${project.replace('/p/', '/api/projects/')}/ledger`)).json()) as { entries: readonly unknown[] }
   const { model, revision } = review(catalog, '' as SnapshotHash, entries.map(decodeEntry))
-  return Object.fromEntries(emitTypeScript(model, revision).map((f) => [f.path, f.text.replace(/^.*\n/, '')]))
+  return Object.fromEntries(
+    emitTypeScript(model, revision)
+      .filter((f) => f.own === null)
+      .map((f) => [f.path.replace('base/', ''), f.text.replace(/^.*\n/, '')]),
+  )
 }
 const evidence = (p: Page) => p.getByRole('region', { name: 'Evidence' })
 const at = async (p: Page, id: string) => {

@@ -109,7 +109,7 @@ describe('a script', () => {
     await page.getByRole('link', { name: 'Review' }).click()
     await docket().getByText('Each crate has exactly one').waitFor()
     await page.getByRole('link', { name: 'Code' }).click()
-    await page.getByRole('link', { name: 'Crate.ts' }).click()
+    await page.getByRole('link', { name: 'base/Crate.ts' }).click()
     await page.locator('.cm-content', { hasText: 'get bay(): Bay | undefined' }).waitFor()
   })
 

@@ -17,8 +17,6 @@ beforeAll(async () => {
   ;({ browser, page, complaints } = await visit('Mara'))
   await page.goto(appUrl)
   await page.getByRole('link', { name: /Fennmoor co-operative/ }).click()
-  // Review goes to where Mara was last; whoever leaves before that is called back.
-  await page.locator('.strata .plate').first().waitFor()
   await page.getByRole('link', { name: 'Trial' }).click()
   await page.waitForURL(/\/trial$/)
 })

@@ -158,7 +158,7 @@ describe('what a ruling changes', () => {
     const catalog = read(`create table lane (id bigint primary key, s text not null check (s in ('open', 'shut')))`)
     const { findings } = infer(catalog)
     const emitted = (...entries: Parameters<typeof derive>[2]) =>
-      emitTypeScript(derive(catalog, findings, entries), revision).find((f) => f.path === 'Lane.ts')?.text ?? ''
+      emitTypeScript(derive(catalog, findings, entries), revision).find((f) => f.path === 'base/Lane.ts')?.text ?? ''
     expect(emitted()).toContain(`s: 'open' | 'shut'\n`)
     expect(emitted()).toContain('id: bigint\n')
     const edit = (body: object) => decodeEntry({ seq: 1, at: 'x', by: 'Ada', kind: 'edit', note: null, edit: body })

@@ -16,6 +16,7 @@ import {
 import { keptWith } from '../memo/memo.ts'
 import { camelCase, type Naming, pascalCase, reservedMember, singularEnd, splitWords } from '../names/index.ts'
 import { acceptsNullIn, isView, keyOfView, type ViewLineage, viewLineages } from '../views/index.ts'
+import { activeEntries } from './active.ts'
 import type { FindingId, ReferenceTarget, TypeTarget } from './edit.ts'
 import type { Entity, EntityId, EntityModel, JoinHalf, ModelDiagnostic, Property, Relationship, RelationshipState } from './entityModel.ts'
 import { type Facets, foldFacets } from './facets.ts'
@@ -23,6 +24,8 @@ import { type Finding, findingId } from './finding.ts'
 import { groupsOf, groupsSaid } from './groups.ts'
 import type { LedgerEntry } from './ledger.ts'
 import { foldNaming } from './naming.ts'
+import { calledRoutines } from './routines.ts'
+import { settingsOf } from './targetSettings.ts'
 import { ofTypes, typeNames } from './typeNames.ts'
 
 /** A reference that is in force: both relations exist, with all their columns. */
@@ -72,11 +75,13 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
 
   const names = new Scopes(diagnostics)
   const lineages = viewLineages(catalog)
-  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, facets, names, acceptsNull, lineages.get(relationText(r))))
+  const reading: Reading = { facets, said: ofColumns(facets), names, acceptsNull }
+  const entities = relations.filter((r) => !hidden.has(relationText(r))).map((r) => entityValue(r, reading, lineages.get(relationText(r))))
   // A view may give the key of a join table that hides: there is no class it could lead to.
   const seen = links.filter((l) => !hidden.has(relationText(l.child)) && !hidden.has(relationText(l.parent)))
   const writers = writersOf(seen)
   const naming = foldNaming(entries)
+  const active = activeEntries(entries)
   const whole: Whole = { facets, names, acceptsNull, writers, lineages, diagnostics, naming }
   const plain = seen.map((l) => direct(l, whole))
   const many = [...hidden, ...shortcuts].map(([subject, [first, second]]) =>
@@ -96,6 +101,9 @@ export function derive(catalog: Catalog, findings: readonly Finding[], entries: 
     typeNames: ownNames,
     fileCase: naming.fileCase,
     joinHalves: [...hidden].flatMap(([subject, halves]) => halves.map((l) => half(subject, l, facets))),
+    routines: calledRoutines(catalog),
+    settings: settingsOf(active),
+    kept: active.flatMap((e) => (e.kind === 'pin' ? [{ name: e.name, path: e.path }] : [])),
     diagnostics,
   }
 }
@@ -122,8 +130,7 @@ function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers:
   return [...facets.subjects('reference.target')].sort(compareText).flatMap((subject): Link[] => {
     const target = facets.get('reference.target', subject)
     if (target === null || target === undefined) return []
-    const address = parseAddress(subject.split('>')[0] as string)
-    const child = address ? byText.get(relationText(address)) : undefined
+    const child = byText.get(subject.slice(0, subject.indexOf('('))) ?? relationOf(subject.split('>')[0] as string, byText)
     const targetText = relationText({ schema: target.schema, name: target.table })
     const parent = byText.get(targetText)
     if (!child || !hasColumns(child, target.columns)) {
@@ -149,6 +156,12 @@ function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers:
       },
     ]
   })
+}
+
+/** The slow way: of a name that has a bracket itself. */
+function relationOf(subject: string, byText: ReadonlyMap<string, Relation>): Relation | undefined {
+  const address = parseAddress(subject)
+  return address ? byText.get(relationText(address)) : undefined
 }
 
 const answerKey = (subject: string, t: ReferenceTarget) => `${subject} ${columnsText({ schema: t.schema, name: t.table }, t.targetColumns)}`
@@ -191,22 +204,50 @@ class Scopes {
 const written = (c: Column): Property['written'] =>
   c.generated !== null || c.identity?.generation === 'always' ? 'never' : c.default !== null || c.identity !== null ? 'has default' : 'always'
 
-/** Unique rules over plain columns, whatever says them. */
-function uniquesOf(r: Relation): Entity['uniques'] {
-  const rules = [
-    ...r.uniques.map((u) => ({ name: u.name, columns: u.columns })),
-    ...r.indexes.flatMap((x) =>
-      x.unique && x.predicate === null && x.columns.every((c) => c.column !== null)
-        ? [{ name: x.name, columns: x.columns.map((c) => c.column as string) }]
-        : [],
-    ),
-  ]
-  const key = r.primaryKey?.columns.toSorted().join('\n')
-  const first = (columns: readonly string[]) => rules.find((o) => o.columns.toSorted().join('\n') === columns.toSorted().join('\n'))
-  return rules.filter((u) => u.columns.toSorted().join('\n') !== key && first(u.columns) === u)
+const setText = (columns: readonly string[]) => (columns.length === 1 ? (columns[0] as string) : columns.toSorted().join('\n'))
+
+/** Indexes that find rows by equal values of their columns. */
+const ordinary: ReadonlySet<string> = new Set(['btree', 'hash'])
+
+/** Unique rules over plain columns, whatever says them, each once; and what other indexes of all rows begin with. */
+function rulesOf(r: Relation): Pick<Entity, 'uniques' | 'indexed'> {
+  const seen = new Set(r.primaryKey ? [setText(r.primaryKey.columns)] : [])
+  const uniques: { readonly name: string; readonly columns: readonly string[] }[] = []
+  const firsts = new Set<string>()
+  const add = (name: string, columns: readonly string[]) => {
+    const set = setText(columns)
+    if (!seen.has(set)) uniques.push({ name, columns })
+    seen.add(set)
+  }
+  for (const u of r.uniques) add(u.name, u.columns)
+  for (const x of r.indexes) {
+    const first = x.columns[0]?.column
+    if (x.predicate !== null || first === null || first === undefined || !ordinary.has(x.method)) continue
+    if (!x.unique) firsts.add(first)
+    else if (x.columns.every((c) => c.column !== null))
+      add(
+        x.name,
+        x.columns.map((c) => c.column as string),
+      )
+  }
+  return { uniques, indexed: [...firsts].filter((c) => !seen.has(c)) }
 }
 
-function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c: Column) => boolean, lineage: ViewLineage | undefined): Entity {
+/** What is said of a column; facets that nothing is said by are not looked for at each. */
+function ofColumns(facets: Facets) {
+  const used = new Set((['column.values', 'column.flag', 'column.role', 'json.schema', 'type.target'] as const).filter((f) => facets.subjects(f).size > 0))
+  type ColumnFacet = typeof used extends Set<infer F> ? F : never
+  return <F extends ColumnFacet>(facet: F, subject: string) => (used.has(facet) ? (facets.get(facet, subject) ?? null) : null)
+}
+
+interface Reading {
+  readonly facets: Facets
+  readonly said: ReturnType<typeof ofColumns>
+  readonly names: Scopes
+  readonly acceptsNull: (c: Column) => boolean
+}
+
+function entityValue(r: Relation, { facets, said, names, acceptsNull }: Reading, lineage: ViewLineage | undefined): Entity {
   const subject = relationText(r)
   const id = subject as EntityId
   const properties = r.columns.map((c): Property => {
@@ -218,11 +259,11 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
       type: c.type,
       nullable: acceptsNull(c),
       written: written(c),
-      values: facets.get('column.values', own) ?? null,
-      flag: facets.get('column.flag', own) ?? null,
-      role: facets.get('column.role', own) ?? null,
-      shape: facets.get('json.schema', own) ?? null,
-      target: facets.get('type.target', own) ?? null,
+      values: said('column.values', own),
+      flag: said('column.flag', own),
+      role: said('column.role', own),
+      shape: said('json.schema', own),
+      target: said('type.target', own),
       comment: c.comment,
     }
   })
@@ -239,7 +280,7 @@ function entityValue(r: Relation, facets: Facets, names: Scopes, acceptsNull: (c
       : lineage?.key.columns
         ? { kind: 'view key', columns: lineage.key.columns }
         : { kind: 'none' },
-    uniques: uniquesOf(r),
+    ...rulesOf(r),
     readOnly: isView(r) || key === null,
     comment: r.comment,
   }

@@ -3,6 +3,9 @@ import type { Brand, Dialect, ReferentialAction, RelationAddress, RelationKind }
 import type { CaseStyle } from '../names/index.ts'
 import type { FindingId, Flag, TypeTarget } from './edit.ts'
 import type { JsonShape } from './jsonShape.ts'
+import type { CalledRoutine } from './routines.ts'
+import type { TypescriptSettings } from './targetSettings.ts'
+import type { TrialPath } from './trialPath.ts'
 
 /** Address text of the relation an entity comes from. */
 export type EntityId = Brand<string, 'EntityId'>
@@ -44,6 +47,8 @@ export interface Entity {
   readonly identity: Identity
   /** Columns whose values no two rows share, beside the key; rules for some rows only are not among them. */
   readonly uniques: readonly { readonly name: string; readonly columns: readonly string[] }[]
+  /** Columns that come first in an index of all rows, other than those of the key and of unique rules. */
+  readonly indexed: readonly string[]
   readonly readOnly: boolean
   readonly comment: string | null
 }
@@ -153,12 +158,17 @@ export interface EntityModel {
   readonly groups: readonly ColumnGroup[]
   readonly relationships: readonly Relationship[]
   readonly joinHalves: readonly JoinHalf[]
+  readonly routines: readonly CalledRoutine[]
+  /** Ways through the rows that somebody kept under a name. */
+  readonly kept: readonly { readonly name: string; readonly path: TrialPath }[]
   /** How values of native types are held in the code, where there is a choice. */
   readonly typeTargets: Readonly<Record<string, TypeTarget>>
   /** Names of the project's own for native types. */
   readonly typeNames: Readonly<Record<string, string>>
   /** Letter case of emitted files. */
   readonly fileCase: CaseStyle
+  /** How the TypeScript files are laid out. */
+  readonly settings: TypescriptSettings
   readonly diagnostics: readonly ModelDiagnostic[]
 }
 

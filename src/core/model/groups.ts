@@ -21,7 +21,8 @@ export function groupsSaid(facets: Facets): readonly SaidGroup[] {
 }
 
 /** As its members see a property: all that its type in the code follows from. */
-const shape = (p: Property) => JSON.stringify([p.name, p.type, p.nullable, p.written === 'never', p.values, p.flag, p.target])
+const shape = (p: Property) =>
+  `${p.name}\n${p.type}\n${p.nullable} ${p.written === 'never'} ${p.target}${p.values || p.flag ? JSON.stringify([p.values, p.flag]) : ''}`
 
 /** The entities that have a group's columns under the same names and types, the most that agree; fewer than two make no group. */
 export function groupsOf(said: readonly SaidGroup[], entities: readonly Entity[], claim: (wanted: string) => string): readonly ColumnGroup[] {

@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { schemaEdit } from '../change/schemaEdit.ts'
 import { namingRule } from '../names/index.ts'
 import { type Edit, edit, type LedgerSeq } from './edit.ts'
+import { typescriptSettings } from './targetSettings.ts'
 import { trialPath } from './trialPath.ts'
 
 const scopeEdit = z.strictObject({ facet: z.literal('scope'), subject: z.string().min(1), value: z.enum(['in', 'out']) })
@@ -28,6 +29,8 @@ export const entryBody = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('scope'), edits: z.array(scopeEdit).min(1), note }),
   /** How names are proposed from now on; what a person called something stays. */
   z.strictObject({ kind: z.literal('naming'), rule: namingRule, note }),
+  /** How the code of a target language is laid out from now on. */
+  z.strictObject({ kind: z.literal('settings'), target: z.literal('typescript'), settings: typescriptSettings, note }),
   /** `from` is called `to` now, a relation or one column; null: it is gone, and what was said of it with it. */
   z.strictObject({ kind: z.literal('rebind'), from: z.string().min(1), to: z.string().min(1).nullable(), note }),
   z.strictObject({ kind: z.literal('note'), subject: z.string().min(1), text: z.string().min(1).max(10_000) }),
@@ -94,6 +97,7 @@ export function editsOf(e: LedgerEntry): readonly Edit[] {
     case 'rebind':
     case 'note':
     case 'pin':
+    case 'settings':
     case 'schema-edit':
     case 'revert':
     case 'other':

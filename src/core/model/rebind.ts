@@ -137,6 +137,7 @@ function moveEntry(m: Move, e: LedgerEntry): LedgerEntry | null {
       return path === null ? null : { ...e, path }
     }
     case 'naming':
+    case 'settings':
     case 'rebind':
     // It says what names the database is to have, not what is said of those it has.
     case 'schema-edit':

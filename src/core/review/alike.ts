@@ -1,5 +1,6 @@
 // Findings alike: one question asked at many places, what one answer to all of them would change, and the entries that give it.
 import { parseAddress } from '../catalog/index.ts'
+import { changedPaths } from '../emit/typescript/index.ts'
 import {
   derive,
   type EntityModel,
@@ -12,7 +13,7 @@ import {
   noReference,
   ruling,
 } from '../model/index.ts'
-import { changedFiles, changedTypes } from './changedFiles.ts'
+import { changedTypes } from './changedTypes.ts'
 import { choiceLabel, structural } from './choices.ts'
 import type { Review, ReviewBase } from './review.ts'
 
@@ -158,7 +159,7 @@ export function changesOf(
     ...(fewer > 0 ? [counted(fewer, 'relationship fewer', 'relationships fewer')] : []),
     ...(other > 0 ? [counted(other, 'relationship read otherwise', 'relationships read otherwise')] : []),
   ]
-  const files = changedFiles(before, after).length
+  const files = changedPaths(before, after).length
   const properties = changedTypes(before, after)
   return [
     model.length === 0 && properties.length > 0

@@ -1,7 +1,7 @@
 // Entries of the ledger in words.
 import { columnsText } from '../catalog/index.ts'
 import { schemaEditText } from '../change/schemaEditText.ts'
-import type { Edit, LedgerEntry } from '../model/index.ts'
+import { type Edit, type LedgerEntry, settingsText } from '../model/index.ts'
 import { ruleText } from '../names/index.ts'
 
 /** One line for an entry of the ledger. */
@@ -19,6 +19,8 @@ export function entryText(e: LedgerEntry): string {
       return scopeText(e.edits)
     case 'naming':
       return `set a naming rule: ${ruleText(e.rule)}`
+    case 'settings':
+      return `set how TypeScript is laid out: ${settingsText(e.settings)}`
     case 'rebind':
       return e.to === null ? `said that ${e.from} is gone for good` : `said that ${e.from} is ${e.to} now`
     case 'pin':

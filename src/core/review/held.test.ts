@@ -52,7 +52,11 @@ const named = (type: string, value: string | null) => set({ facet: 'type.name', 
 const at = (...bodies: readonly EntryBody[]) => review(catalog, 'ab'.repeat(32) as never, entriesOf(...bodies))
 const code = (...bodies: readonly EntryBody[]) => {
   const r = at(...bodies)
-  return Object.fromEntries(emitTypeScript(r.model, r.revision).map((f) => [f.path, f.text]))
+  return Object.fromEntries(
+    emitTypeScript(r.model, r.revision)
+      .filter((f) => f.own === null)
+      .map((f) => [f.path.replace('base/', ''), f.text]),
+  )
 }
 
 describe('how values are held', () => {
@@ -90,7 +94,7 @@ describe('how values are held', () => {
     const check = (wanted: string) => checkRename(base, 'x' as never, [], name, wanted)
     expect(check('Crate').problem).toMatch(/already/)
     expect(check('kilograms')).toMatchObject({ problem: expect.stringMatching(/capital/), proposal: 'Kilograms' })
-    expect(check('Kilograms')).toEqual({ problem: null, remark: null, proposal: null, touches: ['Bay.ts', 'types.ts'] })
+    expect(check('Kilograms')).toEqual({ problem: null, remark: null, proposal: null, touches: ['base/Bay.ts', 'base/types.ts'] })
     expect(namingProblem(base, 'x' as never, [], [editOfName(name, 'Crate')])).toMatch(/already/)
     expect(namingProblem(base, 'x' as never, [], [named('numeric(8,2)', null)])).toBeNull()
     expect(code(named('bigint', 'Decimal'))['types.ts']).toMatch(/export type Decimal = bigint\n[\s\S]*export type DecimalValue = string\n/)

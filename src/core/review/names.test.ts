@@ -55,11 +55,14 @@ describe('a rule', () => {
   it('about files changes their names only, and the imports with them', () => {
     const m = modelOf(rules({ rule: 'case', target: 'typescript', of: 'file', as: 'kebab-case' }))
     const files = emitTypeScript(m, { snapshot: hash, evidence: null, ledger: 1, inference: 1 })
-    const own = files.filter((f) => !/-(input|store)\.ts$/.test(f.path)).map((f) => f.path)
-    expect(own).toEqual(['bay.ts', 'crate.ts', 'db.ts', 'gps.ts', 'index.ts', 'lane.ts', 'links.ts', 'porter.ts', 'schemas.ts', 'values.ts'])
-    expect(files.map((f) => f.path)).toContain('crate-input.ts')
-    const crate = files.find((f) => f.path === 'crate.ts')?.text
-    expect(crate).toContain("from './bay.js'")
+    const own = files
+      .filter((f) => f.own === null && !/-(input|store)\.ts$/.test(f.path))
+      .map((f) => f.path.replace('base/', ''))
+      .sort()
+    expect(own).toEqual(['bay.ts', 'crate.ts', 'db.ts', 'gps.ts', 'index.ts', 'lane.ts', 'links.ts', 'porter.ts', 'schemas.ts', 'values.ts', 'work.ts'])
+    expect(files.map((f) => f.path)).toContain('base/crate-input.ts')
+    const crate = files.find((f) => f.path === 'base/crate.ts')?.text
+    expect(crate).toContain("from '../bay.js'")
     expect(crate).toContain('export class Crate')
   })
 

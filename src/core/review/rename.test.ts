@@ -31,7 +31,7 @@ const check = (name: typeof many, wanted: string) => checkRename(base, hash, [],
 
 describe('a name while it is typed', () => {
   it('tells what it touches', () => {
-    expect(check(many, 'boxes')).toEqual({ problem: null, remark: null, proposal: null, touches: ['Bay.ts', 'BayStore.ts', 'Crate.ts'] })
+    expect(check(many, 'boxes')).toEqual({ problem: null, remark: null, proposal: null, touches: ['base/Bay.ts', 'base/BayStore.ts', 'base/Crate.ts'] })
     expect(check(many, many?.value ?? '').touches).toEqual([])
   })
   it('that is no identifier, or reserved, comes with the nearest that can be used', () => {

@@ -1,8 +1,8 @@
 // What a name would come to, told while it is typed: whether it can be used, what would be free, and what it touches.
 import type { SnapshotHash } from '../catalog/index.ts'
+import { changedPaths } from '../emit/typescript/index.ts'
 import { type EntityModel, type EntryBody, editsOf, type Facet, type LedgerEntry, type LedgerSeq, type ModelDiagnostic, nameFacets } from '../model/index.ts'
 import { assignNames, camelCase, nameProblem, pascalCase, plural, singularWord, splitWords } from '../names/index.ts'
-import { changedFiles } from './changedFiles.ts'
 import { type EditableName, editOfName } from './detail.ts'
 import { type ReviewBase, reviewWith } from './review.ts'
 
@@ -70,7 +70,7 @@ export function checkRename(base: ReviewBase, snapshot: SnapshotHash, entries: r
   const clash = newClash(before, after)
   if (clash) return { problem: clashText(clash, after), remark: null, proposal: clash.got, touches: [] }
   const [remark, proposal] = inNumber(name, wanted, before)
-  return { problem: null, remark, proposal, touches: changedFiles(before, after) }
+  return { problem: null, remark, proposal, touches: changedPaths(before, after) }
 }
 
 /** The nearest name that can be used: its words in the right case, with one more where it is reserved. */

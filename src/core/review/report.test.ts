@@ -67,7 +67,7 @@ describe('the sheet of an entity', () => {
   it('has both sides of its relationships, how its rows are found, and its file', () => {
     expect(sheet?.ends).toEqual([expect.objectContaining({ property: 'bay', other: 'Bay', back: 'crates', holds: true })])
     expect(sheet?.finders.map((f) => f.says)).toEqual(['one crate by id', 'any number of crate rows by bayId'])
-    expect(sheet?.file?.path).toBe('Crate.ts')
+    expect(sheet?.file?.path).toBe('base/Crate.ts')
     expect(sheetOf('s.bay', catalog, catalog, plain)?.neededBy).toEqual(['s.crate'])
     expect(sheetOf('s.gone', catalog, catalog, plain)).toBeNull()
   })

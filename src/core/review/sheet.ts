@@ -3,7 +3,7 @@ import { dependants } from '../browse/index.ts'
 import { type Catalog, type Column, columnsText, type Dialect, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
 import { neutralText } from '../dialect/neutral.ts'
 import { neutralType } from '../dialect/neutralTypes.ts'
-import { emitEntity, type ValueTypes, valueTypes } from '../emit/typescript/index.ts'
+import { emitEntity, type Operation, type ValueTypes, valueTypes } from '../emit/typescript/index.ts'
 import { type Way, waysOf } from '../infer/index.ts'
 import type { Entity, EntityModel, EntryBody, FindingId, JsonShape, Property, TypeTarget } from '../model/index.ts'
 import { splitWords } from '../names/index.ts'
@@ -81,6 +81,8 @@ export interface Sheet {
   /** Objects of the database that need this one. */
   readonly neededBy: readonly string[]
   readonly file: { readonly path: string; readonly text: string } | null
+  /** What the store of its rows does, with what that sends, and what it does not. */
+  readonly operations: readonly Omit<Operation, 'text'>[]
 }
 
 const mentions = (text: string, column: string) =>
@@ -93,6 +95,7 @@ export function sheetOf(id: string, catalog: Catalog, whole: Catalog, r: Review)
   if (!entity || !relation) return null
   const nameOf = new Map<string, string>(r.model.entities.map((e) => [e.id, e.name]))
   const types = valueTypes(r.model)
+  const emitted = emitEntity(r.model, r.revision, id)
   return {
     id,
     entity: entity.name,
@@ -105,7 +108,8 @@ export function sheetOf(id: string, catalog: Catalog, whole: Catalog, r: Review)
     ends: endsOf(entity, r.model, nameOf),
     finders: findersOf(relation, entity),
     neededBy: dependants(catalog, id, (d) => d.kind === 'relation' && relationText(d) === id),
-    file: emitEntity(r.model, r.revision, id),
+    file: emitted?.file ?? null,
+    operations: (emitted?.operations ?? []).map(({ name, says, sql, impossible }) => ({ name, says, sql, impossible })),
   }
 }
 

@@ -63,7 +63,7 @@ export function dayOf(r: Review, entries: readonly LedgerEntry[], from: string):
     people.set(e.by, p)
     if (e.kind === 'rule') p[e.verdict === 'ask' ? 'asked' : 'rulings'] += 1
     else if (e.kind === 'revert') p.takenBack += 1
-    else if (editsOf(e).length > 0 || e.kind === 'naming') p.edits += 1
+    else if (editsOf(e).length > 0 || e.kind === 'naming' || e.kind === 'settings') p.edits += 1
   }
   const first = today[0]?.seq ?? Number.POSITIVE_INFINITY
   const ruled = [...r.ruledBy].flatMap(([id, { seq }]) => (seq >= first ? [id] : []))

@@ -19,6 +19,15 @@ const ink = HighlightStyle.define([
 
 const languages = { typescript: () => javascript({ typescript: true }), sql: () => sql({ dialect: PostgreSQL }) } as const
 
+/** How source that is only read looks, wherever it stands. */
+export const sourceLook = (language: keyof typeof languages, label: string) => [
+  EditorState.readOnly.of(true),
+  EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
+  EditorView.editable.of(false),
+  syntaxHighlighting(ink),
+  languages[language](),
+]
+
 /** Read-only source with highlighting. */
 export function SourceText({ text, language, label, numbers = true }: { text: string; language: keyof typeof languages; label: string; numbers?: boolean }) {
   const host = useRef<HTMLDivElement>(null)
@@ -28,14 +37,7 @@ export function SourceText({ text, language, label, numbers = true }: { text: st
       parent: host.current,
       state: EditorState.create({
         doc: text,
-        extensions: [
-          ...(numbers ? [lineNumbers()] : [EditorView.lineWrapping]),
-          EditorState.readOnly.of(true),
-          EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
-          EditorView.editable.of(false),
-          syntaxHighlighting(ink),
-          languages[language](),
-        ],
+        extensions: [...(numbers ? [lineNumbers()] : [EditorView.lineWrapping]), ...sourceLook(language, label)],
       }),
     })
     return () => view.destroy()

@@ -24,8 +24,15 @@ export function BulkRuling({ id, head, ask, onRule, onClose }: Props) {
     void ask(id, [...left], batch).then(setBulk)
   }, [ask, id, left, batch, head])
   const toggle = (member: string) => setLeft((before) => (before.has(member) ? new Set([...before].filter((x) => x !== member)) : new Set([...before, member])))
-  useKeys(Object.fromEntries((bulk?.actions ?? []).map((a, i) => [String(i + 1), () => a.entries.length > 0 && onRule(a.entries)])))
   const n = bulk ? bulk.members.length - left.size : 0
+  // The answer may be of a moment before: what was left out since is not ruled on, and nothing is while one that was taken in again is not among it.
+  const isWhole = bulk?.members.every((m) => !m.left || left.has(m.id)) ?? false
+  const entriesOf = (a: Bulk['actions'][number]) => (isWhole ? a.entries.filter((e) => e.kind !== 'rule' || !left.has(e.finding)) : [])
+  const rule = (a: Bulk['actions'][number]) => {
+    const entries = entriesOf(a)
+    if (entries.length > 0) onRule(entries)
+  }
+  useKeys(Object.fromEntries((bulk?.actions ?? []).map((a, i) => [String(i + 1), () => rule(a)])))
   return (
     <section aria-label="One ruling for all" className="min-h-0 overflow-auto border-l border-rule px-4 py-3">
       <div className="flex items-baseline">
@@ -44,8 +51,8 @@ export function BulkRuling({ id, head, ask, onRule, onClose }: Props) {
               <button
                 type="button"
                 className="btn btn-xs h-auto max-w-full whitespace-normal break-words py-0.5 text-left"
-                disabled={a.entries.length === 0}
-                onClick={() => onRule(a.entries)}
+                disabled={entriesOf(a).length === 0}
+                onClick={() => rule(a)}
               >
                 <span className="key">{i + 1}</span> For {n === bulk.members.length ? `all ${n}` : n}: {a.label}
               </button>

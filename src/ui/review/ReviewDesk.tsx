@@ -42,6 +42,8 @@ interface Props {
   readonly sealed: number | null
   readonly visitor: Visitor
   readonly place: Place
+  /** Operations of stores that people's own files override, by entity. */
+  readonly overridden: Readonly<Record<string, readonly string[]>>
 }
 
 /** Opens a folded form and goes to its field. */
@@ -52,7 +54,7 @@ function openBox(box: string, field: string): void {
 }
 
 /** Docket, map and evidence on one selection. */
-export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, statistics, entries, questions, sealed, visitor, place }: Props) {
+export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, statistics, entries, questions, sealed, visitor, place, overridden }: Props) {
   const router = useRouter()
   const desk = useDesk({ projectId, hash, findings, rows, statistics, entries, visitor, place })
   const { review, docket, chosen, rule, act } = desk
@@ -179,7 +181,7 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
           sealed={sealed}
           onSeal={seal}
         />
-        <Middle desk={desk} onMap={onMap} map={map} editing={editing} onEdit={setEditing} />
+        <Middle overridden={overridden} desk={desk} onMap={onMap} map={map} editing={editing} onEdit={setEditing} />
       </div>
       {right === '' ? null : <Aside desk={desk} aside={aside} onAside={setAside} editing={editing} onEdit={setEditing} run={run} />}
     </main>
@@ -192,10 +194,11 @@ interface MiddleProps {
   readonly map: RefObject<MapHandle | null>
   readonly editing: string | null
   readonly onEdit: (key: string | null) => void
+  readonly overridden: Props['overridden']
 }
 
 /** The map, or sheets in its place. */
-function Middle({ desk, onMap, map, editing, onEdit }: MiddleProps) {
+function Middle({ desk, onMap, map, editing, onEdit, overridden }: MiddleProps) {
   const { review, chosen, act } = desk
   const { view } = review
   if (!view)
@@ -211,7 +214,15 @@ function Middle({ desk, onMap, map, editing, onEdit }: MiddleProps) {
     return (
       <>
         <div />
-        <Sheets sheets={review.selection.sheets} editing={editing} onEdit={onEdit} onAppend={desk.rule} check={review.checkRename} onSelect={desk.select} />
+        <Sheets
+          sheets={review.selection.sheets}
+          editing={editing}
+          onEdit={onEdit}
+          onAppend={desk.rule}
+          check={review.checkRename}
+          onSelect={desk.select}
+          overridden={overridden}
+        />
       </>
     )
   return (

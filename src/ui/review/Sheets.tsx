@@ -15,6 +15,8 @@ interface Props {
   readonly onAppend: (entries: readonly EntryBody[]) => Promise<boolean>
   readonly check: (name: EditableName, wanted: string) => Promise<RenameCheck | null>
   readonly onSelect: (id: string) => void
+  /** Operations that people's own files override, by entity, as the code was written last. */
+  readonly overridden: Readonly<Record<string, readonly string[]>>
 }
 
 /** In the place of the map, when the question is columns: the page of an entity, or two side by side. */
@@ -71,6 +73,7 @@ function SheetOf({ sheet, narrow, ...p }: OfProps) {
           </li>
         ))}
       </ul>
+      <Operations operations={sheet.operations} overridden={new Set(p.overridden[sheet.id])} />
       {sheet.neededBy.length > 0 ? (
         <>
           <Heading text="Needed by, before it is removed or renamed in the database" />
@@ -92,6 +95,49 @@ function SheetOf({ sheet, narrow, ...p }: OfProps) {
         </>
       ) : null}
     </article>
+  )
+}
+
+/** What the store of its rows does: a click shows what that sends. */
+function Operations({ operations, overridden }: { readonly operations: Sheet['operations']; readonly overridden: ReadonlySet<string> }) {
+  if (operations.length === 0) return null
+  const possible = operations.filter((o) => o.impossible === null)
+  const byHand = possible.filter((o) => overridden.has(o.name)).length
+  const counts = [
+    `${possible.length - byHand} generated`,
+    ...(byHand > 0 ? [`${byHand} overridden by hand`] : []),
+    ...(possible.length < operations.length ? [`${operations.length - possible.length} not possible`] : []),
+  ]
+  return (
+    <>
+      <Heading text="Operations of its store" />
+      <p className="text-soft">{counts.join(', ')}. A click shows the SQL that one sends.</p>
+      <ul aria-label="Operations">
+        {operations.map((o) => (
+          <li key={o.name} className="border-b border-rule py-0.5">
+            {o.impossible === null ? (
+              <details>
+                <summary className="cursor-pointer">
+                  <span className="db font-semibold">{o.name}</span>{' '}
+                  {overridden.has(o.name) ? <b>overridden by hand: what is generated is not used. </b> : null}
+                  <span className="text-soft">{o.says.replaceAll('`', '')}</span>
+                </summary>
+                {o.sql.length === 0 ? <p className="pl-4 text-soft">Sends nothing of its own.</p> : null}
+                {o.sql.map((sql) => (
+                  <pre key={sql} className="db pl-4 whitespace-pre-wrap">
+                    {sql}
+                  </pre>
+                ))}
+              </details>
+            ) : (
+              <p className="pl-4">
+                <span className="db">{o.name}</span> <span className="text-soft">Not possible: {o.impossible}.</span>
+              </p>
+            )}
+          </li>
+        ))}
+      </ul>
+    </>
   )
 }
 

@@ -41,8 +41,15 @@ export function useDesk({ projectId, hash, findings, rows, statistics, entries, 
   const [sheets, setSheets] = useState(params.get('show') === 'sheet')
   useEffect(() => wantSheets(sheets), [sheets, wantSheets])
 
+  // What runs later reads the desk as it is then, not as it was when its key was pressed.
+  const now = useRef({ docket, chosen, review })
+  now.current = { docket, chosen, review }
+
   // The address is written once no refresh is under way: Next loads the page anew where it changes while one is.
-  const [wanted, setWanted] = useState<{ readonly id: string; readonly how: How } | null>(null)
+  // Who comes without saying where goes on where they were.
+  const [wanted, setWanted] = useState<{ readonly id: string; readonly how: How } | null>(() =>
+    address === null && initial !== null ? { id: initial, how: 'walk' } : null,
+  )
   const written = useRef(address)
   const select = useCallback(
     (id: string, how: How = 'step') => {
@@ -70,11 +77,14 @@ export function useDesk({ projectId, hash, findings, rows, statistics, entries, 
   }, [])
   // Going back, a link and the palette change the address from outside.
   useEffect(() => {
-    if (address !== written.current) {
+    if (address === written.current) return
+    written.current = address
+    // The link to Review says no place: what is chosen stays so.
+    if (address === null) setWanted((before) => before ?? (now.current.chosen === null ? null : { id: now.current.chosen, how: 'walk' }))
+    else {
       setChosen(address)
       reviewSelect(address)
     }
-    written.current = address
   }, [address, reviewSelect])
 
   /** Chosen in the docket: the place of the work goes there. */
@@ -85,10 +95,6 @@ export function useDesk({ projectId, hash, findings, rows, statistics, entries, 
     },
     [select],
   )
-
-  // What runs later reads the desk as it is then, not as it was when its key was pressed.
-  const now = useRef({ docket, chosen, review })
-  now.current = { docket, chosen, review }
 
   const keys = useRef({ last: Promise.resolve() as Promise<unknown>, waiting: 0, writing: false, typed: '' })
   const walk = (step: number) => {

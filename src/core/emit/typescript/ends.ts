@@ -76,6 +76,48 @@ function assignments(r: Relationship, x: Pick<EndContext, 'types' | 'entities'>,
   return list.some((a) => a === null) || list.every((a) => a?.value === '') ? null : (list as readonly Assignment[])
 }
 
+/** A reference as a new one may be given it: an end in the place of the properties that hold it. */
+export interface GivenEnd {
+  readonly own: OwnEnd
+  /** Those that hold it, and what they get. */
+  readonly holds: readonly { readonly own: Property; readonly value: string }[]
+  /** Those that only this reference writes. */
+  readonly alone: readonly Property[]
+  /** May it be left out: do all that it writes alone accept null or have a default? */
+  readonly optional: boolean
+  /** May it be empty first and be written later? */
+  readonly waits: boolean
+}
+
+/** Ends that a new one of an entity may be given, by what `to` is there. */
+export function givenEnds(e: Entity, ends: readonly OwnEnd[], x: Pick<EndContext, 'types' | 'entities'>): readonly GivenEnd[] {
+  if (e.readOnly) return []
+  return ends.flatMap((own): GivenEnd[] => {
+    const r = own.relationship
+    const target = x.entities.get(r.to.entity)
+    if (own.side !== 'from' || r.through || !target) return []
+    const shared = new Set(r.shared.map((s) => s.column))
+    const holds = r.from.columns.flatMap((c, i) => {
+      const [mine, theirs] = [propertyOf(e, c), propertyOf(target, r.to.columns[i] as string)]
+      if (mine.written === 'never' || (theirs.nullable && !mine.nullable)) return []
+      const plain = `to.${theirs.name}`
+      const value = converted(plain, x.types.ofProperty(theirs).text, x.types.ofProperty(mine).text)
+      return value === null || (theirs.nullable && value !== plain) ? [] : [{ own: mine, value }]
+    })
+    const alone = holds.map((h) => h.own).filter((p) => !shared.has(p.column))
+    if (holds.length < r.from.columns.length || alone.length === 0) return []
+    return [
+      {
+        own,
+        holds,
+        alone,
+        optional: alone.every((p) => p.nullable || p.written === 'has default'),
+        waits: alone.every((p) => p.nullable && !isKey(e, p.column)),
+      },
+    ]
+  })
+}
+
 /** Can the end that holds the columns be given another row? */
 export const isWritable = (r: Relationship, x: Pick<EndContext, 'types' | 'entities'>): boolean => assignments(r, x, 'x') !== null
 
@@ -134,15 +176,19 @@ export function endMembers(o: OwnEnd, x: EndContext): string {
   return o.side === 'from' ? owning(o, says, x) : inverseOne(o, says, x)
 }
 
+/** The object itself, as of the class that people have: the base of it is all that is known here. */
+const itself = (o: OwnEnd, x: EndContext) => `this as ${x.entities.get(o.end.entity)?.name}`
+
 function many(o: OwnEnd, says: string, x: EndContext): string {
   const { property } = o.end
+  const self = itself(o, x)
   const other = x.entities.get(o.other.entity)?.name as string
   const kind = collection(o, x)
   x.links.add(kind)
   const back = o.other.property
   const through = o.relationship.through !== null
-  const join = through ? `member.${back}?.take(this)` : `member.${back} = this`
-  const part = through ? `member.${back}?.lose(this)` : `member.${back} = null`
+  const join = through ? `member.${back}?.take(${self})` : `member.${back} = ${self}`
+  const part = through ? `member.${back}?.lose(${self})` : `member.${back} = null`
   const given =
     kind === 'Members'
       ? ''
@@ -150,7 +196,7 @@ function many(o: OwnEnd, says: string, x: EndContext): string {
         ? `, (member) => {\n      ${join}\n    }`
         : `,\n      (member) => {\n        ${join}\n      },\n      (member) => {\n        ${part}\n      },\n    `
   const made = kind === 'LooseMany' ? `new LooseMany(\n      members${given})` : `new ${kind}(members${given})`
-  const each = through ? `member.${back}?.take(this)` : `member.${x.loads(o.other.entity, back)}(this)`
+  const each = through ? `member.${back}?.take(${self})` : `member.${x.loads(o.other.entity, back)}(${self})`
   const doc = o.relationship.through?.shortcut
     ? `${says} To read by: rows are written as ${x.entities.get(relationText(o.relationship.through.table))?.name}.`
     : says
@@ -171,9 +217,10 @@ function oneMembers(o: OwnEnd, says: string, setter: string, many: boolean, x: E
   const local = localName(property)
   const back = o.other.property
   const loadBack = x.loads(o.other.entity, back)
+  const self = itself(o, x)
   const relink = many
-    ? `    before?.${back}?.lose(this)\n    ${local}?.${back}?.take(this)\n`
-    : `    if (before?.${back} === this) before.${loadBack}(undefined)\n    if (${local} && ${local}.${back} !== this) ${local}.${loadBack}(this)\n`
+    ? `    before?.${back}?.lose(${self})\n    ${local}?.${back}?.take(${self})\n`
+    : `    if (before?.${back} === this) before.${loadBack}(undefined)\n    if (${local} && ${local}.${back} !== this) ${local}.${loadBack}(${self})\n`
   return `${docComment([says], '  ')}  get ${property}(): ${typeAt(o, x)} | undefined {
     return this.#${property}
   }
@@ -240,7 +287,7 @@ function inverseOne(o: OwnEnd, says: string, x: EndContext): string {
     list === null
       ? ''
       : parts
-        ? `\n  set ${property}(${local}: ${other} | null) {\n    if (${local}) ${local}.${back} = this\n    else {\n      if (this.#${property}) this.#${property}.${back} = null\n      this.#${property} = null\n    }\n  }\n`
-        : `\n  set ${property}(${local}: ${other}) {\n    ${local}.${back} = this\n  }\n`
+        ? `\n  set ${property}(${local}: ${other} | null) {\n    if (${local}) ${local}.${back} = ${itself(o, x)}\n    else {\n      if (this.#${property}) this.#${property}.${back} = null\n      this.#${property} = null\n    }\n  }\n`
+        : `\n  set ${property}(${local}: ${other}) {\n    ${local}.${back} = ${itself(o, x)}\n  }\n`
   return oneMembers(o, says, setter, false, x)
 }

@@ -2,20 +2,30 @@
 import type { Entity, EntityModel } from '../../model/index.ts'
 import { assignNames, camelCase, splitWords } from '../../names/index.ts'
 import { collection, type EndContext, endFields, endMembers, type OwnEnd } from './ends.ts'
-import { docComment, quoteText, textList } from './text.ts'
+import { article, docComment, quoteText, textList } from './text.ts'
 
 export interface EmitContext extends EndContext {
   readonly model: EntityModel
   /** File of an entity without its extension. */
   readonly fileOf: (entityName: string) => string
   readonly header: string
+  /** The folder of what is written anew each time. */
+  readonly folder: string
   readonly endsOf: ReadonlyMap<string, readonly OwnEnd[]>
+  /** Operations that people's own files of stores say themselves, by entity. */
+  readonly overridden: Overridden
   /** By id of the entity. */
   readonly declared: ReadonlyMap<string, Declared>
 }
 
+/** Names of operations by entity. */
+export type Overridden = ReadonlyMap<string, ReadonlySet<string>>
+
 /** What an entity's files declare beside its class. */
 export interface Declared {
+  /** What its class extends, and its store: what is rewritten each time. */
+  readonly base: string
+  readonly storeBase: string
   readonly key: string
   readonly values: string
   readonly input: string
@@ -23,30 +33,39 @@ export interface Declared {
   readonly store: string
   /** What a new row is stored from. */
   readonly new: string
+  /** What a list can be asked for. */
+  readonly test: string
   readonly inputSchema: string
   readonly changeSchema: string
-  /** The function that makes one of a row. */
-  readonly read: string
 }
 
 /** Names that no class or type of the model, and none of each other, has. */
 export function declaredNames(model: EntityModel): ReadonlyMap<string, Declared> {
   const types = [...model.enumerations, ...model.namedTypes, ...model.composites, ...model.groups].map((t) => t.typeName)
   const taken = new Set([...model.entities.map((e) => e.name), ...types, ...Object.values(model.typeNames)])
-  const parts = ['Key', 'Values', 'Input', 'Change', 'Store', 'New'] as const
+  const parts = ['Base', 'StoreBase', 'Key', 'Values', 'Input', 'Change', 'Store', 'New', 'Test'] as const
   const wanted = model.entities.flatMap((e) => [
     ...parts.map((part) => ({ scope: '', candidates: [`${e.name}${part}`, `${e.name}Row${part}`] })),
     ...(['Input', 'Change'] as const).map((part) => ({ scope: 'value', candidates: [`${camelCase(splitWords(e.name))}${part}`] })),
-    { scope: 'value', candidates: [`read${e.name}`] },
   ])
   const given = assignNames(wanted, (name) => taken.has(name))
   return new Map(
     model.entities.map((e, i) => {
-      const [key = '', values = '', input = '', change = '', store = '', fresh = '', inputSchema = '', changeSchema = '', read = ''] = given.slice(
-        i * 9,
-        i * 9 + 9,
-      )
-      return [e.id as string, { key, values, input, change, store, new: fresh, inputSchema, changeSchema, read }]
+      const own = given.slice(i * 11, i * 11 + 11)
+      const [
+        base = '',
+        storeBase = '',
+        key = '',
+        values = '',
+        input = '',
+        change = '',
+        store = '',
+        fresh = '',
+        test = '',
+        inputSchema = '',
+        changeSchema = '',
+      ] = own
+      return [e.id as string, { base, storeBase, key, values, input, change, store, new: fresh, test, inputSchema, changeSchema }]
     }),
   )
 }
@@ -74,39 +93,31 @@ function about(e: Entity): readonly string[] {
   return [...(e.comment === null ? [] : [e.comment, '']), what, ...given]
 }
 
-/** What whoever stores a new row gives: what must be there, and what may be left to the database. */
-function newText(e: Entity, names: Declared): string {
-  if (e.readOnly) return ''
-  const list = (of: readonly Entity['properties'][number][]) => of.map((p) => quoteText(p.name)).join(' | ') || 'never'
-  const must = e.properties.filter((p) => p.written === 'always' && !p.nullable)
-  const may = e.properties.filter((p) => p.written !== 'never' && !must.includes(p))
-  const type = `Pick<${names.values}, ${list(must)}>${may.length === 0 ? '' : ` & Partial<Pick<${names.values}, ${list(may)}>>`}`
-  return `${docComment([`What a new ${e.name} is stored from.`], '')}export type ${names.new} = ${type}\n\n`
-}
-
 /** One property, or an object of several. */
-function keyText(e: Entity, name: string): string {
+function keyText(e: Entity, names: Declared): string {
   const key = keyOf(e)
   const [first, ...more] = key
   if (!first) return ''
-  const type = more.length === 0 ? `${e.name}['${first.name}']` : `Pick<${e.name}, ${key.map((p) => quoteText(p.name)).join(' | ')}>`
-  return `${docComment([`What tells one ${e.name} from another.`], '')}export type ${name} = ${type}\n\n`
+  const type = more.length === 0 ? `${names.base}['${first.name}']` : `Pick<${names.base}, ${key.map((p) => quoteText(p.name)).join(' | ')}>`
+  return `${docComment([`What tells one ${e.name} from another.`], '')}export type ${names.key} = ${type}\n\n`
 }
 
 /** The whole file. Sections in this order: imports, types, class doc, storage, properties, ends, constructor, reading. */
 export function entityFile(e: Entity, x: EmitContext): string {
   const ends = x.endsOf.get(e.id) ?? []
   const names = x.declared.get(e.id) as Declared
-  const others = [...new Set(ends.map((o) => x.entities.get(o.other.entity)?.name as string))].filter((name) => name !== e.name).sort()
+  const otherNames = new Set(ends.map((o) => x.entities.get(o.other.entity)?.name as string))
   const printed = e.properties.map((p) => ({ p, ...x.types.ofProperty(p) }))
   const groups = x.model.groups.filter((g) => g.entities.includes(e.id)).map((g) => g.typeName)
   const typeImports = [...new Set([...printed.flatMap((t) => t.imports), ...groups])].sort()
   const members = ends.map((o) => endMembers(o, x))
   const fields = endFields(ends, x)
+  if (members.some((m) => m.includes(`this as ${e.name}`))) otherNames.add(e.name)
+  const others = [...otherNames].sort()
   const links = [...new Set(ends.flatMap((o) => (o.end.leadsTo === 'any number' ? [collection(o, x)] : [])))].sort()
   const reads = x.model.dialect === 'postgresql'
   const imports = [
-    ...others.map((name) => `import type { ${name} } from './${x.fileOf(name)}.js'\n`),
+    ...others.map((name) => `import type { ${name} } from '../${x.fileOf(name)}.js'\n`),
     ...(links.length === 0 ? [] : [`import { ${links.join(', ')} } from './links.js'\n`]),
     ...(typeImports.length === 0 ? [] : [`import type { ${typeImports.join(', ')} } from './types.js'\n`]),
     ...(reads ? [`import * as v from './values.js'\n`] : []),
@@ -125,11 +136,19 @@ export function entityFile(e: Entity, x: EmitContext): string {
   ].join('')
   const properties = e.properties.map((p) => propertyMember(e, p, x)).join('\n')
   const make = `  constructor(values: ${names.values}) {\n${e.properties.map((p) => `    this.${p.name} = values.${p.name}\n`).join('')}  }\n`
-  const read = `${docComment(['From a row with the text of each column.'], '  ')}  static fromRow(row: v.Row): ${e.name} {\n    return new ${e.name}({\n${printed.map(({ p, value }) => `      ${p.name}: v.${p.nullable ? 'optional' : 'required'}(row, ${quoteText(p.column)}, ${value}),\n`).join('')}    })\n  }\n`
+  const read = `${docComment(['From a row with the text of each column.'], '  ')}  static fromRow<T>(this: new (values: ${names.values}) => T, row: v.Row): T {\n    return new this({\n${printed.map(({ p, value }) => `      ${p.name}: v.${p.nullable ? 'optional' : 'required'}(row, ${quoteText(p.column)}, ${value}),\n`).join('')}    })\n  }\n`
   const implemented = groups.length === 0 ? '' : ` implements ${groups.join(', ')}`
   const body = [storage, properties, ...(fields === '' ? [] : [fields]), make, ...(reads ? [read] : []), ...members].join('\n')
-  const values = `${docComment([`What a ${e.name} is made of.`], '')}export type ${names.values} = Pick<${e.name}, keyof typeof ${e.name}.columns>\n\n`
-  return `${x.header}${imports}${imports === '' ? '' : '\n'}${values}${newText(e, names)}${keyText(e, names.key)}${docComment(about(e), '')}export class ${e.name}${implemented} {\n${body}}\n`
+  const values = `${docComment([`What ${article(e.name)} is made of.`], '')}export type ${names.values} = Pick<${names.base}, keyof typeof ${names.base}.columns>\n\n`
+  return `${x.header}${imports}${imports === '' ? '' : '\n'}${values}${keyText(e, names)}${docComment(about(e), '')}export class ${names.base}${implemented} {\n${body}}\n`
 }
+
+/** The file that people write in: made once. */
+export function ownEntityFile(e: Entity, x: EmitContext): string {
+  const { base } = x.declared.get(e.id) as Declared
+  return `${ownHeader(`${x.folder}/${x.fileOf(e.name)}.ts`)}import { ${base} } from './${x.folder}/${x.fileOf(e.name)}.js'\n\nexport class ${e.name} extends ${base} {}\n`
+}
+
+export const ownHeader = (base: string) => `// Yours: written once. What is generated, and written anew each time, stands in ${base}.\n`
 
 const memberName = (name: string) => (/^[\p{L}_$][\p{L}\p{N}_$]*$/u.test(name) ? name : quoteText(name))

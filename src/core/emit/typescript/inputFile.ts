@@ -1,7 +1,7 @@
 // What a new row may be made from, and what may be changed of one, as Zod schemas: an allow-list, checked before anything is sent.
 import type { Entity, Property } from '../../model/index.ts'
 import { type Declared, type EmitContext, keyOf } from './entityFile.ts'
-import { docComment } from './text.ts'
+import { article, docComment } from './text.ts'
 
 /** What a writer may give a new row: not what the database gives, a key that it makes, or who-and-when and version columns that are kept by themselves. */
 const isGiven = (e: Entity, p: Property): boolean =>
@@ -9,9 +9,8 @@ const isGiven = (e: Entity, p: Property): boolean =>
   p.role === null &&
   !(keyOf(e).includes(p) && e.identity.kind === 'primary key' && e.identity.generated && p.written === 'has default')
 
-/** Null for what nobody writes. */
-export function inputFile(e: Entity, x: EmitContext): string | null {
-  if (e.readOnly) return null
+/** The whole file, of an entity that is written. */
+export function inputFile(e: Entity, x: EmitContext): string {
   const names = x.declared.get(e.id) as Declared
   const given = e.properties.filter((p) => isGiven(e, p))
   const key = keyOf(e)
@@ -30,5 +29,3 @@ export function inputFile(e: Entity, x: EmitContext): string | null {
   const types = `export type ${names.input} = z.infer<typeof ${names.inputSchema}>\nexport type ${names.change} = z.infer<typeof ${names.changeSchema}>\n`
   return `${x.header}import { z } from 'zod'\n${uses ? `import * as of from './schemas.js'\n` : ''}\n${making}\n${changing}\n${types}`
 }
-
-const article = (name: string) => `${/^[AEIOU]/.test(name) ? 'an' : 'a'} ${name}`

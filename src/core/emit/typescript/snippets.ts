@@ -113,6 +113,12 @@ const printed = (year: number, rest: string) => (year > 0 ? \`\${digits(year, 4)
 /** A Date, and beside it what the database has below its milliseconds. */
 export const instant: Value<Instant> = {
   read: (t) => {
+    if (t.endsWith('+00') && t.length < 30) {
+      const fraction = t.slice(20, -3)
+      const at = new Date(\`\${t.slice(0, 10)}T\${t.slice(11, 19)}.\${fraction.slice(0, 3).padEnd(3, '0')}Z\`)
+      const micros = fraction.length < 4 ? 0 : Number(fraction.slice(3).padEnd(3, '0'))
+      if (!Number.isNaN(at.getTime())) return micros === 0 ? at : Object.assign(at, { micros })
+    }
     const p = parsed(t)
     const at = new Date(0)
     at.setUTCFullYear(p.year, p.month, p.day)

@@ -17,6 +17,9 @@ export function docComment(lines: readonly string[], indent: string): string {
   return `${indent}/**\n${safe.map((l) => `${indent} *${l === '' ? '' : ` ${l}`}\n`).join('')}${indent} */\n`
 }
 
+/** The name with its indefinite article. */
+export const article = (name: string): string => `${/^[AEIOU]/i.test(name) ? 'an' : 'a'} ${name}`
+
 /** `['a', 'b']` */
 export const textList = (texts: readonly string[]): string => `[${texts.map(quoteText).join(', ')}]`
 

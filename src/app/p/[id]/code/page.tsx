@@ -6,18 +6,18 @@ import { CodeDesk } from '../../../../ui/code/CodeDesk.tsx'
 
 export default async function Page({ params, searchParams }: { params: Promise<{ id: string }>; searchParams: Promise<{ file?: string }> }) {
   const { id } = await params
-  const [code, gate] = await Promise.all([readCode(id), readGate(id)])
+  const { file } = await searchParams
+  const [code, gate] = await Promise.all([readCode(id, file ?? null), readGate(id)])
   if (!code || !gate) redirect(`/p/${id}/source`)
-  const wanted = (await searchParams).file
-  const file = code.files.find((f) => f.path === wanted) ?? code.files[0]
   return (
     <CodeDesk
       projectId={id}
       gate={gate}
       remarks={code.remarks}
       revision={revisionText(code.revision)}
-      paths={code.files.map((f) => f.path)}
-      file={file ?? { path: '', text: '' }}
+      settings={code.settings}
+      files={code.files.map((f) => ({ path: f.path, isOwn: f.own !== null }))}
+      file={code.file ?? { path: '', text: '' }}
     />
   )
 }

@@ -1,6 +1,7 @@
 import { redirect } from 'next/navigation'
 import type { ReactNode } from 'react'
 import { encodeEntry } from '../../../../core/model/index.ts'
+import { lastCodeFolder } from '../../../../server/codeFolder.ts'
 import { renameQuestionsOf } from '../../../../server/history.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
 import { findSource } from '../../../../server/projects.ts'
@@ -14,7 +15,7 @@ export default async function Layout({ children, params }: { children: ReactNode
   const { id } = await params
   const survey = await findSurvey(id)
   if (!survey) redirect(`/p/${id}/source`)
-  const [entries, sealed, questions, rows, source, job, { name: who }, findings] = await Promise.all([
+  const [entries, sealed, questions, rows, source, job, { name: who }, findings, code] = await Promise.all([
     readLedger(id),
     findLastRevision(id),
     renameQuestionsOf(id),
@@ -23,6 +24,7 @@ export default async function Layout({ children, params }: { children: ReactNode
     findLastJob(id, 'rows'),
     identity(),
     findingsKeyOf(id),
+    lastCodeFolder(id),
   ])
   const visit = await enter(id, who, { seq: entries.at(-1)?.seq ?? 0, snapshot: survey.hash, rows: rows?.hash ?? null })
   return (
@@ -40,6 +42,7 @@ export default async function Layout({ children, params }: { children: ReactNode
         sealed={sealed ? sealed.ledger : null}
         visitor={{ who, last: visit.last }}
         place={visit.place}
+        overridden={code?.overridden ?? {}}
       />
       {children}
     </>

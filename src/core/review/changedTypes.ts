@@ -1,14 +1,6 @@
-// Which files and properties of the code two models give otherwise.
-import { emitTypeScript, valueTypes } from '../emit/typescript/index.ts'
+// Which properties of the code two models give otherwise.
+import { valueTypes } from '../emit/typescript/index.ts'
 import type { EntityModel } from '../model/index.ts'
-
-/** Paths of files that are others, or there only in one of the two. */
-export function changedFiles(before: EntityModel, after: EntityModel): readonly string[] {
-  const filesOf = (m: EntityModel) =>
-    new Map(emitTypeScript(m, { snapshot: '' as never, evidence: null, ledger: 0, inference: 0 }).map((f) => [f.path, f.text]))
-  const [was, is] = [filesOf(before), filesOf(after)]
-  return [...new Set([...was.keys(), ...is.keys()])].filter((p) => was.get(p) !== is.get(p)).sort()
-}
 
 /** `Bay.weight: Decimal becomes number`, for each property that both have with another type, in order of the model. */
 export function changedTypes(before: EntityModel, after: EntityModel): readonly string[] {
