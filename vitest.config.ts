@@ -10,7 +10,12 @@ export default defineConfig({
     projects: [
       {
         extends: true,
-        test: { name: 'pure', sequence: { groupOrder: 0 }, include: ['src/**/*.test.ts', 'tests/property/**/*.test.ts', 'tests/golden/**/*.test.ts'] },
+        test: {
+          name: 'pure',
+          sequence: { groupOrder: 0 },
+          include: ['src/**/*.test.ts', 'tests/property/**/*.test.ts', 'tests/golden/**/*.test.ts'],
+          testTimeout: 120_000,
+        },
       },
       {
         extends: true,
