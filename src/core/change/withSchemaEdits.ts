@@ -51,7 +51,7 @@ export function withSchemaEdits(catalog: Catalog, edits: readonly SchemaEdit[]):
 }
 
 /** A counted column's sequence has the name that PostgreSQL would make up (manual, CREATE TABLE, GENERATED). */
-function columnFrom(r: RelationAddress, c: ColumnOf): Column {
+export function columnFrom(r: RelationAddress, c: ColumnOf): Column {
   return {
     ...newColumn(c.name, c.type),
     nullable: c.nullable && !c.counted,

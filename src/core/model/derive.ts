@@ -222,7 +222,7 @@ function rulesOf(r: Relation): Pick<Entity, 'uniques' | 'indexed'> {
   for (const u of r.uniques) add(u.name, u.columns)
   for (const x of r.indexes) {
     const first = x.columns[0]?.column
-    if (x.predicate !== null || first === null || first === undefined || !ordinary.has(x.method)) continue
+    if (!x.valid || x.predicate !== null || first === null || first === undefined || !ordinary.has(x.method)) continue
     if (!x.unique) firsts.add(first)
     else if (x.columns.every((c) => c.column !== null))
       add(

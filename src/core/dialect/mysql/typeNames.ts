@@ -63,6 +63,9 @@ function requoted(value: string): string {
   return `'${value.slice(1, -1).replaceAll('""', '"').replaceAll("'", "''")}'`
 }
 
+/** Is it another word for a type that is printed otherwise? */
+export const isAlias = (word: string): boolean => Object.hasOwn(aliases, word)
+
 export function columnType(t: TypeName, server: MySqlServer): string {
   const written = t.name.toLowerCase()
   const base = aliases[written] ?? written

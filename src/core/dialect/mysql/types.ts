@@ -37,6 +37,12 @@ const kinds: Readonly<Record<string, Exclude<Neutral['kind'], 'named' | 'list' |
   uuid: 'uuid',
 }
 
+/** Types of places (MySQL manual, 11.4). */
+const spatial = ['geometry', 'point', 'linestring', 'polygon', 'multipoint', 'multilinestring', 'multipolygon', 'geometrycollection']
+
+/** First words of the types that the server has. */
+export const typeWords: readonly string[] = [...Object.keys(kinds), ...spatial, 'vector']
+
 export function neutralType(type: string): Neutral {
   if (/^tinyint\(1\)$/.test(type)) return { kind: 'boolean' }
   const kind = kinds[/^[a-z0-9]+/.exec(type)?.[0] ?? '']

@@ -43,6 +43,9 @@ const builtIn = new Set(
     .concat(['double precision', 'character varying', 'bit varying', 'timestamp with time zone', 'time with time zone']),
 )
 
+/** Names of the types that a column may have. */
+export const typeWords: readonly string[] = [...builtIn].filter((w) => !/^(any|pg_|gts)|trigger|handler|internal|cstring|unknown|void|record/.test(w))
+
 /** `integer`, `character varying(20)`, `timestamp(3) with time zone`; null for a type that is not built in. */
 export function builtInType(t: TypeName): string | null {
   if (t.schema !== null && t.schema !== 'pg_catalog') return null

@@ -1,0 +1,41 @@
+// Where changes are put while a notation is gone over, and what cannot be one.
+import type { SchemaEdit } from '../change/schemaEdit.ts'
+import type { Edit } from '../model/index.ts'
+import type { ChangeIs, NotationChange } from './changes.ts'
+import type { Place } from './syntax.ts'
+import type { NotationBase, World } from './world.ts'
+
+export class Differ {
+  readonly changes: NotationChange[] = []
+
+  constructor(
+    readonly w: World,
+    readonly base: NotationBase,
+    /** The notation is all there is: what it does not state is not so. */
+    readonly whole: boolean,
+  ) {}
+
+  add(at: Place, of: string, before: string | null, after: string | null, is: ChangeIs): void {
+    this.changes.push({ at, of, before, after, is })
+  }
+  edit(at: Place, of: string, before: unknown, edit: Edit): void {
+    this.add(at, of, shown(before), shown(edit.value), { kind: 'edit', edit })
+  }
+  schema(at: Place, of: string, before: string | null, after: string | null, edit: SchemaEdit): void {
+    if (this.base.catalog.dialect === 'postgresql') this.add(at, of, before, after, { kind: 'schema', edit })
+    else
+      this.w.complain({
+        code: 'not-here',
+        at,
+        what: `${of} is ${after ?? 'without it'} here, and ${before ?? 'not so'} in the database`,
+        instead: 'changes of the database are planned for PostgreSQL only',
+      })
+  }
+  refuse(at: Place, what: string, instead: string): void {
+    this.w.complain({ code: 'not-here', at, what, instead })
+  }
+  facet = <F extends Edit['facet']>(facet: F, subject: string) => this.base.facets.get(facet, subject)
+}
+
+const shown = (value: unknown): string | null => (value === null || value === undefined ? null : typeof value === 'string' ? value : JSON.stringify(value))
+export const same = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stringify(b ?? null)

@@ -1,0 +1,8 @@
+export { entriesOf, type NotationChange } from './changes.ts'
+export { type NotationOptions, notationOf } from './ofModel.ts'
+export { type NotationFile, parseNotation } from './parse.ts'
+export { type Formatted, formatNotation, printNotation } from './print.ts'
+export { describeNotationProblem, lineAndColumn, type NotationProblem, notationProblemLine } from './problem.ts'
+export { asEntries, type NotationReading, type NotationSource, notationSource, readNotation } from './source.ts'
+export type { Notation, Place } from './syntax.ts'
+export type { NotationBase } from './world.ts'
