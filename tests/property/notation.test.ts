@@ -4,10 +4,12 @@ import { describe, expect, it } from 'vitest'
 import { type Catalog, canonicalText, hashText } from '../../src/core/catalog/index.ts'
 import { readScript } from '../../src/core/ddl/index.ts'
 import { parseDialect, semanticsOf } from '../../src/core/dialect/guess.ts'
+import { infer } from '../../src/core/infer/index.ts'
 import type { EntityModel, LedgerEntry } from '../../src/core/model/index.ts'
 import { formatNotation, notationProblemLine, notationSource, readNotation } from '../../src/core/notation/index.ts'
 import { notationBase, notationText, reviewBase, reviewWith } from '../../src/core/review/index.ts'
 import { randomCatalog } from '../support/random.ts'
+import { randomLedger } from '../support/rulings.ts'
 
 const read = (text: string, dialect: string): Catalog => {
   const choice = parseDialect(dialect)
@@ -43,15 +45,23 @@ const apart = (m: EntityModel) => ({
   diagnostics: m.diagnostics.filter((d) => d.code === 'claimed-always' || d.code === 'claimed-one'),
 })
 
-describe.each(schemas)('the notation of $name', ({ catalog: make }) => {
+/** The demo and random schemas with rulings of all kinds, some of them taken back. */
+const ruled = Array.from({ length: 40 }, (_, i) => ({
+  name: i % 2 === 0 ? `the demo, ruled on, seed ${i}` : `a random schema, ruled on, seed ${i}`,
+  catalog: () => (i % 2 === 0 ? read(readFileSync('demo/schema.sql', 'utf8'), 'postgresql') : randomCatalog(i)),
+  seed: i,
+}))
+
+describe.each<(typeof schemas)[number] & { readonly seed?: number }>([...schemas, ...ruled])('the notation of $name', ({ catalog: make, seed }) => {
   const catalog = make()
-  const { base, r } = reviewed(catalog, [])
+  const entries = seed === undefined ? [] : randomLedger(infer(catalog).findings, seed)
+  const { base, r } = reviewed(catalog, entries)
   const text = notationText(base, r)
   const files = [{ file: 'model.pelvok', text }]
   const told = (problems: Parameters<typeof notationProblemLine>[0][]) => problems.map((p) => notationProblemLine(p, new Map([['model.pelvok', text]])))
 
   it('is read against its review without a change', () => {
-    const reading = readNotation(files, notationBase(base, r, []))
+    const reading = readNotation(files, notationBase(base, r, entries))
     expect(told([...reading.problems])).toEqual([])
     expect(reading.changes).toEqual([])
   })
@@ -73,7 +83,7 @@ describe.each(schemas)('the notation of $name', ({ catalog: make }) => {
 
   it('in kinds of values is read without a change too', () => {
     const neutral = [{ file: 'model.pelvok', text: notationText(base, r, { neutral: true }) }]
-    const reading = readNotation(neutral, notationBase(base, r, []))
+    const reading = readNotation(neutral, notationBase(base, r, entries))
     expect(reading.problems.map((p) => notationProblemLine(p, new Map([['model.pelvok', neutral[0]?.text ?? '']])))).toEqual([])
     expect(reading.changes).toEqual([])
   })

@@ -126,6 +126,14 @@ const declares = (k: ForeignKey, t: ReferenceTarget) =>
   k.columns.join('\n') === t.columns.join('\n') &&
   k.target.columns.join('\n') === t.targetColumns.join('\n')
 
+/** By its name, where it has one: SQLite's constraints mostly have none. */
+function declaredBy(child: Relation, t: ReferenceTarget): ForeignKey | null {
+  if (child.foreignKeys.length === 0) return null
+  const alike = child.foreignKeys.filter((k) => declares(k, t))
+  const named = (k: ForeignKey) => k.name === t.constraint
+  return alike.find(named) ?? (t.constraint ? child.foreignKeys.find(named) : undefined) ?? alike[0] ?? null
+}
+
 function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers: ReadonlyMap<string, number>, diagnostics: ModelDiagnostic[]): readonly Link[] {
   return [...facets.subjects('reference.target')].sort(compareText).flatMap((subject): Link[] => {
     const target = facets.get('reference.target', subject)
@@ -141,7 +149,7 @@ function linksOf(facets: Facets, byText: ReadonlyMap<string, Relation>, answers:
       diagnostics.push({ code: 'target-gone', subject, target: targetText })
       return []
     }
-    const key = child.foreignKeys.find((k) => k.name === target.constraint) ?? child.foreignKeys.find((k) => declares(k, target)) ?? null
+    const key = declaredBy(child, target)
     const id = findingId('reference', subject)
     return [
       {

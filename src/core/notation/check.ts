@@ -115,14 +115,19 @@ function checkEnd(w: World, id: string, b: EntityBlock, e: EndLine): void {
         what: `${over.columns.value.length === 1 ? 'one column refers' : `${over.columns.value.length} columns refer`}`,
         but: to.length === 0 ? `${w.className(target)} has no key: say "to" and the columns` : `to ${to.length}: ${to.join(', ')}`,
       })
-    if (inView && e.state?.value.constraint)
-      w.complain({ code: 'contradicts', at: e.state.at, what: 'a constraint is named', but: 'a view has none' })
+    if (inView && e.state?.value.constraint) w.complain({ code: 'contradicts', at: e.state.at, what: 'a constraint is named', but: 'a view has none' })
   } else if (over.kind === 'other') {
     if (e.leadsTo.value === 'exactly one')
-      w.complain({ code: 'contradicts', at: e.leadsTo.at, what: `${e.name.value} is by columns of ${e.target.value}`, but: 'no rule makes a row stand there: say "at most one"' })
+      w.complain({
+        code: 'contradicts',
+        at: e.leadsTo.at,
+        what: `${e.name.value} is by columns of ${e.target.value}`,
+        but: 'no rule makes a row stand there: say "at most one"',
+      })
     if (target !== null) w.columns(target, over.columns.value, over.columns.at)
   } else {
-    if (e.leadsTo.value !== 'any number') w.complain({ code: 'contradicts', at: e.leadsTo.at, what: `${e.name.value} goes through a join table`, but: 'that leads to any number' })
+    if (e.leadsTo.value !== 'any number')
+      w.complain({ code: 'contradicts', at: e.leadsTo.at, what: `${e.name.value} goes through a join table`, but: 'that leads to any number' })
     if (w.has(over.table, 'table')) w.columns(relationText(over.table.value), over.columns.value, over.columns.at)
   }
 }
@@ -136,7 +141,13 @@ function checkOtherEnd(w: World, id: string, e: EndLine): void {
   if (!there) return
   const own = w.className(id)
   const { over } = e
-  const missing = (line: string) => w.complain({ code: 'contradicts', at: e.at, what: `${own}.${e.name.value} leads to ${e.target.value}`, but: `${e.target.value} does not say the other end: ${line}` })
+  const missing = (line: string) =>
+    w.complain({
+      code: 'contradicts',
+      at: e.at,
+      what: `${own}.${e.name.value} leads to ${e.target.value}`,
+      but: `${e.target.value} does not say the other end: ${line}`,
+    })
   const isOther = (x: EndLine): boolean => {
     if (w.classOf(x.target.value) !== id) return false
     if (over.kind === 'own') return x.over.kind === 'other' && same(x.over.columns.value, over.columns.value)
@@ -156,7 +167,7 @@ function checkOtherEnd(w: World, id: string, e: EndLine): void {
 function checkQuery(w: World, q: QueryBlock): void {
   const from = w.classAt(q.from)
   if (from === null) return
-  w.walk(from, q.then)
+  w.walk(from, q.steps)
   for (const c of q.where) {
     const reached = w.walk(from, c.path.slice(0, -1))
     const last = c.path.at(-1)

@@ -1,4 +1,5 @@
 // Where changes are put while a notation is gone over, and what cannot be one.
+import { type Relation, relationText } from '../catalog/index.ts'
 import type { SchemaEdit } from '../change/schemaEdit.ts'
 import type { Edit } from '../model/index.ts'
 import type { ChangeIs, NotationChange } from './changes.ts'
@@ -31,6 +32,13 @@ export class Differ {
         instead: 'changes of the database are planned for PostgreSQL only',
       })
   }
+  /** As it is in the database, with what is left out of the scope. */
+  unscoped(id: string): Relation | undefined {
+    this.all ??= new Map(this.base.whole.relations.map((r) => [relationText(r), r]))
+    return this.all.get(id)
+  }
+  private all: ReadonlyMap<string, Relation> | null = null
+
   refuse(at: Place, what: string, instead: string): void {
     this.w.complain({ code: 'not-here', at, what, instead })
   }

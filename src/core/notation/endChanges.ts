@@ -24,7 +24,7 @@ interface Now {
 
 function nowOf(d: Differ, subject: string): Now {
   const id = `reference:${subject}`
-  return { relationship: d.base.model.relationships.find((r) => r.id === id) ?? null, half: d.base.model.joinHalves.find((h) => h.id === id) ?? null }
+  return { relationship: d.w.relationships.get(id) ?? null, half: d.w.halves.get(id) ?? null }
 }
 
 function ownEnd(d: Differ, id: string, b: EntityBlock, e: EndLine, target: string, columns: readonly string[], to: readonly string[]): void {
@@ -97,7 +97,8 @@ function stateChanges(
     const word = is === 'onDelete' ? 'delete' : 'update'
     if (wanted && x.key && x.key[is] !== wanted.value)
       d.refuse(wanted.at, `the foreign key of ${x.of} does ${x.key[is]} on ${word}`, 'another action is given by dropping and declaring it anew, under Plan')
-    else if (wanted && !x.key && said?.is !== 'enforced') d.refuse(wanted.at, `nothing in the database keeps ${x.of}`, 'what is done on delete and update is said of what is enforced')
+    else if (wanted && !x.key && said?.is !== 'enforced')
+      d.refuse(wanted.at, `nothing in the database keeps ${x.of}`, 'what is done on delete and update is said of what is enforced')
   }
   action('onDelete')
   action('onUpdate')
@@ -130,7 +131,7 @@ function ownMany(d: Differ, id: string, e: EndLine, subject: string, columns: re
   const optional = columns.some((c) => {
     const p = b && linesOf(b, 'property').find((x) => x.column.value === c)
     if (p?.type) return p.optional
-    const entity = d.base.model.entities.find((x) => x.id === id)
+    const entity = d.w.entities.get(id)
     return entity?.properties.find((x) => x.column === c)?.nullable ?? d.w.relations.get(id)?.columns.find((x) => x.name === c)?.nullable ?? true
   })
   const claimed = d.facet('reference.always', subject) === true
@@ -138,7 +139,12 @@ function ownMany(d: Differ, id: string, e: EndLine, subject: string, columns: re
   if (e.leadsTo.value === 'exactly one') {
     if (optional && !claimed) d.edit(e.leadsTo.at, of, 'at most one', { facet: 'reference.always', subject, value: true })
   } else if (!optional)
-    d.w.complain({ code: 'contradicts', at: e.leadsTo.at, what: `${of} leads to at most one`, but: `${list(columns)} accepts no null: there always is one, unless its property is optional` })
+    d.w.complain({
+      code: 'contradicts',
+      at: e.leadsTo.at,
+      what: `${of} leads to at most one`,
+      but: `${list(columns)} accepts no null: there always is one, unless its property is optional`,
+    })
   else if (claimed) d.edit(e.leadsTo.at, of, 'exactly one', { facet: 'reference.always', subject, value: null })
 }
 
@@ -146,20 +152,34 @@ function otherEnd(d: Differ, id: string, b: EntityBlock, e: EndLine, child: stri
   const subject = d.w.subjectOf(child, columns, id)
   const now = nowOf(d, subject).relationship
   const there = d.w.blocks.get(child)
-  const saidThere = there && linesOf(there, 'end').some((x) => x.over.kind === 'own' && equal(x.over.columns.value, columns) && d.w.classOf(x.target.value) === id)
+  const saidThere =
+    there && linesOf(there, 'end').some((x) => x.over.kind === 'own' && equal(x.over.columns.value, columns) && d.w.classOf(x.target.value) === id)
   const of = `${b.name?.value ?? id}.${e.name.value}`
   if (!saidThere && now?.to.entity !== id)
-    return void d.w.complain({ code: 'contradicts', at: e.at, what: `${of} is by ${list(columns)} of ${e.target.value}`, but: `nothing says that they refer to ${b.name?.value ?? id}` })
+    return void d.w.complain({
+      code: 'contradicts',
+      at: e.at,
+      what: `${of} is by ${list(columns)} of ${e.target.value}`,
+      but: `nothing says that they refer to ${b.name?.value ?? id}`,
+    })
   const name = now?.to.property ?? d.facet('reference.inverseName', subject)
-  if (name !== e.name.value) d.edit(e.name.at, `${b.name?.value ?? id}, ${e.target.value} by its (${list(columns)})`, name, { facet: 'reference.inverseName', subject, value: e.name.value })
+  if (name !== e.name.value)
+    d.edit(e.name.at, `${b.name?.value ?? id}, ${e.target.value} by its (${list(columns)})`, name, {
+      facet: 'reference.inverseName',
+      subject,
+      value: e.name.value,
+    })
   if (now?.to.leadsTo === e.leadsTo.value) return
   const r = d.w.relations.get(child)
-  const rules = there ? [...linesOf(there, 'unique').map((u) => u.columns.value), ...linesOf(there, 'key').flatMap((k) => (k.key ? [k.key.columns.value] : []))] : []
+  const rules = there
+    ? [...linesOf(there, 'unique').map((u) => u.columns.value), ...linesOf(there, 'key').flatMap((k) => (k.key ? [k.key.columns.value] : []))]
+    : []
   const rule = (r && uniqueOver(r, columns)?.columns) ?? rules.find((u) => u.every((c) => columns.includes(c)))
   const claimed = d.facet('reference.atMostOne', subject) === true
   if (e.leadsTo.value === 'at most one') {
     if (!rule && !claimed) d.edit(e.leadsTo.at, of, 'any number', { facet: 'reference.atMostOne', subject, value: true })
-  } else if (rule) d.w.complain({ code: 'contradicts', at: e.leadsTo.at, what: `${of} leads to any number`, but: `no two rows of ${child} have the same ${list(rule)}` })
+  } else if (rule)
+    d.w.complain({ code: 'contradicts', at: e.leadsTo.at, what: `${of} leads to any number`, but: `no two rows of ${child} have the same ${list(rule)}` })
   else if (claimed) d.edit(e.leadsTo.at, of, 'at most one', { facet: 'reference.atMostOne', subject, value: null })
 }
 
@@ -167,13 +187,23 @@ function otherEnd(d: Differ, id: string, b: EntityBlock, e: EndLine, child: stri
 
 function throughEnd(d: Differ, b: EntityBlock, e: EndLine, table: string, columns: readonly string[]): void {
   const facet = d.w.isFirst(table, columns) ? 'join.firstName' : 'join.secondName'
-  const now = d.base.model.relationships.find((r) => r.through && relationText(r.through.table) === table)
+  const now = d.w.joined.get(table)
   const block = d.w.blocks.get(table)
   if (!now?.through && !block)
-    return void d.w.complain({ code: 'contradicts', at: e.at, what: `${b.name?.value ?? ''}.${e.name.value} goes through ${table}`, but: 'that is read as no join table: say so in a block of its own' })
+    return void d.w.complain({
+      code: 'contradicts',
+      at: e.at,
+      what: `${b.name?.value ?? ''}.${e.name.value} goes through ${table}`,
+      but: 'that is read as no join table: say so in a block of its own',
+    })
   const end = now?.through && (equal(now.through.fromColumns, columns) ? now.from : equal(now.through.toColumns, columns) ? now.to : undefined)
   if (now && !end)
-    return void d.w.complain({ code: 'contradicts', at: e.over.columns.at, what: `${table} is joined by ${list(columns)}`, but: `it joins by ${list(now.through?.fromColumns ?? [])} and ${list(now.through?.toColumns ?? [])}` })
+    return void d.w.complain({
+      code: 'contradicts',
+      at: e.over.columns.at,
+      what: `${table} is joined by ${list(columns)}`,
+      but: `it joins by ${list(now.through?.fromColumns ?? [])} and ${list(now.through?.toColumns ?? [])}`,
+    })
   const name = end?.property ?? d.facet(facet, table)
   if (name !== e.name.value) d.edit(e.name.at, `${b.name?.value ?? ''} through ${table}`, name, { facet, subject: table, value: e.name.value })
 }
@@ -189,7 +219,12 @@ export function throughReading(d: Differ, id: string, b: EntityBlock, isEntity: 
     // Only its columns are said.
     if (subjects.length === 0 && !d.whole && !isEntity) return
     if (first === undefined || second === undefined || subjects.length > 2)
-      return void d.w.complain({ code: 'contradicts', at: b.at, what: `${id} is a join table`, but: `${subjects.length === 0 ? 'no end goes' : subjects.length === 1 ? 'one end goes' : `${subjects.length} ends go`} through two references of its own` })
+      return void d.w.complain({
+        code: 'contradicts',
+        at: b.at,
+        what: `${id} is a join table`,
+        but: `${subjects.length === 0 ? 'no end goes' : subjects.length === 1 ? 'one end goes' : `${subjects.length} ends go`} through two references of its own`,
+      })
     if (now?.as !== 'many-to-many' || now.first !== first || now.second !== second) put({ as: 'many-to-many', first, second }, 'a join table')
     return
   }

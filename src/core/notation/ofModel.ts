@@ -41,7 +41,12 @@ export function notationOf(model: EntityModel, catalog: Catalog, kinds: Readonly
     type: (type) => said(o.neutral ? neutralised(model.dialect, type) : { kind: 'native', text: type }),
   }
   const byEntity = new Map<string, EndLine[]>()
-  const add = (id: EntityId, e: EndLine) => byEntity.set(id, [...(byEntity.get(id) ?? []), e])
+  const shortcuts = new Map(model.relationships.flatMap((r) => (r.through?.shortcut ? [[relationText(r.through.table), r.through] as const] : [])))
+  const add = (id: EntityId, e: EndLine) => {
+    const own = byEntity.get(id)
+    if (own) own.push(e)
+    else byEntity.set(id, [e])
+  }
   for (const r of model.relationships) {
     const [from, to] = r.through ? throughEnds(r, r.through, x) : directEnds(r, x)
     add(r.from.entity, from)
@@ -50,12 +55,22 @@ export function notationOf(model: EntityModel, catalog: Catalog, kinds: Readonly
   const entities = model.entities.map((e): EntityBlock => {
     const r = x.relation.get(e.id) as Relation
     const properties = e.properties.map((p) => propertyLine(p, r.columns.find((c) => c.name === p.column) as Column, x))
-    return block(r, e.name, [...rules(r, e.identity.kind === 'view key' ? e.identity.columns : null), ...properties, ...ordered(byEntity.get(e.id) ?? [], e.id, model), ...kindLines(r, kinds, x)])
+    return block(r, e.name, [
+      ...rules(r, e.identity.kind === 'view key' ? e.identity.columns : null),
+      ...properties,
+      ...ordered(byEntity.get(e.id) ?? [], shortcuts.get(e.id)),
+      ...kindLines(r, kinds, x),
+    ])
   })
   const hidden = [...new Set(model.joinHalves.map((h) => relationText(h.table)))].map((id): EntityBlock => {
     const r = x.relation.get(id) as Relation
     const halves = model.joinHalves.filter((h) => relationText(h.table) === id)
-    return block(r, null, [...rules(r, null), ...r.columns.map((c) => propertyLine(null, c, x)), ...halves.map((h) => halfEnd(h, r, x)), ...kindLines(r, kinds, x)])
+    return block(r, null, [
+      ...rules(r, null),
+      ...r.columns.map((c) => propertyLine(null, c, x)),
+      ...halves.map((h) => halfEnd(h, r, x)),
+      ...kindLines(r, kinds, x),
+    ])
   })
   return {
     dialect: model.dialect,
@@ -75,7 +90,7 @@ const block = (r: Relation, name: string | null, lines: readonly EntityLine[]): 
   name: name === null ? null : said(name),
   of: r.kind === 'partition' ? 'table' : r.kind,
   relation: said({ schema: r.schema, name: r.name }),
-  lines: [...(r.comment === null ? [] : [{ kind: 'note' as const, at: nowhere, text: r.comment }]), ...lines],
+  lines: [...(r.comment === null ? [] : [{ kind: 'note' as const, at: nowhere, text: r.comment }]), ...lines, ...definition(r)],
 })
 
 // ---- lines about the table
@@ -99,9 +114,11 @@ function rules(r: Relation, viewKey: readonly string[] | null): readonly EntityL
       if (first.length > 0) out.push({ kind: 'index', at: nowhere, name: i.name, columns: said(first), more: plain !== -1 })
     }
   }
-  if (r.definition !== null) out.push({ kind: 'definition', at: nowhere, text: r.definition.written.trim().replace(/\r\n?/g, '\n') })
   return out
 }
+
+const definition = (r: Relation): readonly EntityLine[] =>
+  r.definition === null ? [] : [{ kind: 'definition', at: nowhere, text: r.definition.written.trim().replace(/\r\n?/g, '\n') }]
 
 /** Null: a column of a join table that hides, which has no property. */
 function propertyLine(p: Property | null, c: Column, x: Context): PropertyLine {
@@ -145,8 +162,7 @@ function kindLines(r: Relation, kinds: ReadonlyMap<string, KindReading>, x: Cont
 // ---- ends
 
 /** Those that a many-to-many goes over come first, in its order. */
-function ordered(ends: readonly EndLine[], id: EntityId, model: EntityModel): readonly EndLine[] {
-  const over = model.relationships.find((r) => r.through?.shortcut && relationText(r.through.table) === id)?.through
+function ordered(ends: readonly EndLine[], over: Relationship['through'] | undefined): readonly EndLine[] {
   if (!over) return ends
   const first = over.fromColumns.join('\n')
   const rank = (e: EndLine) => (e.over.kind !== 'own' ? 2 : e.over.columns.value.join('\n') === first ? 0 : 1)
@@ -157,9 +173,17 @@ const same = (a: readonly string[], b: readonly string[]) => a.length === b.leng
 
 const keyColumns = (r: Relation | undefined) => r?.primaryKey?.columns ?? []
 
-function keyOf(child: Relation, r: { readonly columns: readonly string[]; readonly targetColumns: readonly string[]; readonly target: Relation | undefined }, name: string | null): ForeignKey | null {
+function keyOf(
+  child: Relation,
+  r: { readonly columns: readonly string[]; readonly targetColumns: readonly string[]; readonly target: Relation | undefined },
+  name: string | null,
+): ForeignKey | null {
   const declares = (k: ForeignKey) =>
-    same(k.columns, r.columns) && same(k.target.columns, r.targetColumns) && r.target !== undefined && k.target.schema === r.target.schema && k.target.table === r.target.name
+    same(k.columns, r.columns) &&
+    same(k.target.columns, r.targetColumns) &&
+    r.target !== undefined &&
+    k.target.schema === r.target.schema &&
+    k.target.table === r.target.name
   const all = child.foreignKeys.filter(declares)
   return all.find((k) => k.name === name) ?? all[0] ?? null
 }
@@ -318,7 +342,7 @@ function queryBlock(k: { readonly name: string; readonly path: TrialPath }, x: C
     return p ? { at: nowhere, path: [...via.names, p.name].map((n) => said(n)), is: c.is, value: c.value } : null
   })
   if (where.some((w) => w === null)) return null
-  return { kind: 'query', at: nowhere, name: said(k.name), from: said(from), where: where.filter((w) => w !== null), then: then.names.map((n) => said(n)) }
+  return { kind: 'query', at: nowhere, name: said(k.name), from: said(from), where: where.filter((w) => w !== null), steps: then.names.map((n) => said(n)) }
 }
 
 function routineBlocks(catalog: Catalog): readonly Block[] {

@@ -3,7 +3,7 @@ import type { RelationAddress } from '../catalog/index.ts'
 import { type NotationFile, parseNotation } from './parse.ts'
 import type { NotationProblem } from './problem.ts'
 import { type Line, nameText, quoted, scan, type Token } from './scan.ts'
-import { type Block, type EndLine, type EntityBlock, type EntityLine, type Notation, type PropertyLine, type QueryBlock, type RoutineBlock, type TypeText } from './syntax.ts'
+import type { Block, EndLine, EntityBlock, EntityLine, Notation, PropertyLine, QueryBlock, RoutineBlock, TypeText } from './syntax.ts'
 
 const addressText = (a: RelationAddress) => (a.schema === '' ? nameText(a.name) : `${nameText(a.schema)}.${nameText(a.name)}`)
 const inBrackets = (names: readonly string[]) => `(${names.map(nameText).join(', ')})`
@@ -78,7 +78,9 @@ export function lineText(l: EntityLine, width: number): string {
     case 'property': {
       const facets = propertyFacets(l)
       const padded = left(l).padEnd(width)
-      return l.type ? [`${padded} : ${typeOut(l.type.value)}`, ...facets].join(', ') : [left(l).includes(' = ') ? left(l) : `${left(l)} = ${nameText(l.column.value)}`, ...facets].join(', ')
+      return l.type
+        ? [`${padded} : ${typeOut(l.type.value)}`, ...facets].join(', ')
+        : [left(l).includes(' = ') ? left(l) : `${left(l)} = ${nameText(l.column.value)}`, ...facets].join(', ')
     }
     case 'end':
       return `${left(l).padEnd(width)}   ${endText(l)}`
@@ -142,8 +144,10 @@ export function headText(b: Block): string {
 
 function queryLines(b: QueryBlock): readonly string[] {
   return [
-    ...b.where.map((w) => `where ${w.path.map((p) => nameText(p.value)).join('.')} ${w.is}${w.is === 'empty' || w.is === 'filled' ? '' : ` ${quoted(w.value)}`}`),
-    ...(b.then.length > 0 ? [`then ${b.then.map((p) => nameText(p.value)).join('.')}`] : []),
+    ...b.where.map(
+      (w) => `where ${w.path.map((p) => nameText(p.value)).join('.')} ${w.is}${w.is === 'empty' || w.is === 'filled' ? '' : ` ${quoted(w.value)}`}`,
+    ),
+    ...(b.steps.length > 0 ? [`then ${b.steps.map((p) => nameText(p.value)).join('.')}`] : []),
   ]
 }
 
@@ -227,7 +231,13 @@ export function formatNotation(f: NotationFile): Formatted {
     }
   }
   out.push(...above)
-  return { ok: true, text: `${out.join('\n').replace(/\n{3,}/g, '\n\n').trimEnd()}\n` }
+  return {
+    ok: true,
+    text: `${out
+      .join('\n')
+      .replace(/\n{3,}/g, '\n\n')
+      .trimEnd()}\n`,
+  }
 }
 
 function formatted(line: Line, byStart: ReadonlyMap<number, string>, isHead: boolean): readonly string[] {
@@ -245,7 +255,8 @@ function joined(tokens: readonly Token[]): string {
   let out = ''
   let glued = true
   for (const t of tokens) {
-    const text = t.kind === 'name' ? nameText(t.text) : t.kind === 'text' ? quoted(t.text) : t.kind === 'code' ? quoted(t.text, '`') : t.text === '…' ? '...' : t.text
+    const text =
+      t.kind === 'name' ? nameText(t.text) : t.kind === 'text' ? quoted(t.text) : t.kind === 'code' ? quoted(t.text, '`') : t.text === '…' ? '...' : t.text
     const closes = t.kind === 'sign' && [',', ')', '.'].includes(t.text)
     out += glued || closes ? text : ` ${text}`
     glued = t.kind === 'sign' && ['(', '.'].includes(t.text)

@@ -22,7 +22,7 @@ export type NotationProblem = { readonly at: Place } & (
   | { readonly code: 'not-here'; readonly what: string; readonly instead: string }
 )
 
-const list = (near: readonly string[]) => (near.length === 0 ? '' : `; did you mean ${near.slice(0, 3).join(' or ')}?`)
+const list = (near: readonly string[]) => (near.length === 0 ? '' : `; did you mean ${[...new Set(near)].slice(0, 3).join(' or ')}?`)
 
 /** One line, without position. */
 export function describeNotationProblem(p: NotationProblem): string {

@@ -52,7 +52,10 @@ const unescaped = (text: string) =>
 
 const controls: Readonly<Record<string, string>> = { '\n': '\\n', '\t': '\\t', '\r': '\\r', '\\': '\\\\' }
 const escaped = (text: string) =>
-  text.replace(/[\p{Cc}\u2028\u2029\\]|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/gu, (c) => controls[c] ?? `\\u{${c.charCodeAt(0).toString(16)}}`)
+  text.replace(
+    /[\p{Cc}\u2028\u2029\\]|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/gu,
+    (c) => controls[c] ?? `\\u{${c.charCodeAt(0).toString(16)}}`,
+  )
 
 /** A text as the notation quotes it. */
 export const quoted = (text: string, quote: "'" | '"' | '`' = "'"): string => `${quote}${escaped(text).replaceAll(quote, quote + quote)}${quote}`
@@ -143,7 +146,10 @@ export function scan(file: string, text: string): Scanned {
     const first = /^[\uFEFF\t ]*/.exec(text.slice(from, end))?.[0].length ?? 0
     const indented = /[\t ]/.test(text.charAt(from))
     if (open === null && text.charAt(from + first) === '|') {
-      const verbatim = text.slice(from + first + 1, end).replace(/^ /, '').replace(/\r$/, '')
+      const verbatim = text
+        .slice(from + first + 1, end)
+        .replace(/^ /, '')
+        .replace(/\r$/, '')
       lines.push({ indented, tokens: [], verbatim, comments: [], from: from + first, to: end })
     } else {
       const s = new Scan(file, text, from + first, end)

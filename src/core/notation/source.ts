@@ -45,8 +45,7 @@ export function notationSource(files: readonly NotationFile[]): NotationSource {
 export const asEntries = (bodies: readonly EntryBody[], after: number, by: string): readonly LedgerEntry[] =>
   bodies.map((b, i): LedgerEntry => ({ ...b, seq: (after + i + 1) as LedgerSeq, at: '1970-01-01T00:00:00.000Z', by }))
 
-const sorted = (list: readonly NotationProblem[]) =>
-  list.toSorted((a, b) => (a.at.file < b.at.file ? -1 : a.at.file > b.at.file ? 1 : a.at.from - b.at.from))
+const sorted = (list: readonly NotationProblem[]) => list.toSorted((a, b) => (a.at.file < b.at.file ? -1 : a.at.file > b.at.file ? 1 : a.at.from - b.at.from))
 
 export interface NotationReading {
   readonly notation: Notation
@@ -67,9 +66,18 @@ export function readNotation(files: readonly NotationFile[], base: NotationBase)
     }
   const w = new World(notation, base)
   checkNotation(w, false)
+  // A line that is wrong by itself is not compared as well.
+  const wrong = [...problems, ...w.problems]
+  const lines = linesWith(wrong, files)
   const changes = differenceOf(w, base, false)
-  return { notation, revision, changes, problems: sorted([...problems, ...w.problems]) }
+  const compared = w.problems.slice(wrong.length - problems.length).filter((p) => !lines.has(lineOf(p, files)))
+  return { notation, revision, changes, problems: sorted([...wrong, ...compared]) }
 }
+
+const lineOf = (p: NotationProblem, files: readonly NotationFile[]) =>
+  `${p.at.file}:${(files.find((f) => f.file === p.at.file)?.text ?? '').slice(0, p.at.from).split('\n').length}`
+
+const linesWith = (problems: readonly NotationProblem[], files: readonly NotationFile[]): ReadonlySet<string> => new Set(problems.map((p) => lineOf(p, files)))
 
 /** What inference proposes of the catalog and the notation does not have. */
 function unsaid(w: World, base: NotationBase): readonly NotationChange[] {
@@ -84,8 +92,10 @@ function unsaid(w: World, base: NotationBase): readonly NotationChange[] {
     const subject = `columns:${g.columns.join(',')}`
     if (!said.has(subject)) take(subject, { facet: 'columns.group', subject, value: null })
   }
-  for (const type of Object.keys(base.model.typeTargets)) if (!said.has(`held:${type}`)) take(type, { facet: 'type.target', subject: `type:${type}`, value: null })
-  for (const type of Object.keys(base.model.typeNames)) if (!said.has(`called:${type}`)) take(type, { facet: 'type.name', subject: `type:${type}`, value: null })
+  for (const type of Object.keys(base.model.typeTargets))
+    if (!said.has(`held:${type}`)) take(type, { facet: 'type.target', subject: `type:${type}`, value: null })
+  for (const type of Object.keys(base.model.typeNames))
+    if (!said.has(`called:${type}`)) take(type, { facet: 'type.name', subject: `type:${type}`, value: null })
   return d.changes
 }
 
@@ -96,8 +106,7 @@ function saidSubjects(w: World): ReadonlySet<string> {
       const target = w.classOf(e.target.value)
       if (target !== undefined && e.over.kind === 'own') said.add(`reference:${w.subjectOf(id, e.over.columns.value, target)}`)
     }
-    for (const k of linesOf(b, 'kind'))
-      said.add(`kind:${columnsText(b.relation.value, [k.idColumn.value, k.kindColumn.value].toSorted())}`)
+    for (const k of linesOf(b, 'kind')) said.add(`kind:${columnsText(b.relation.value, [k.idColumn.value, k.kindColumn.value].toSorted())}`)
   }
   for (const b of w.notation.blocks) {
     if (b.kind === 'group') said.add(`columns:${b.columns.value.join(',')}`)

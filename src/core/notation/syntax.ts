@@ -1,6 +1,6 @@
 // What the notation says, line by line, each with its place. What a file does not state is null. See docs/formats/notation.md.
 import type { Dialect, ReferentialAction, RelationAddress, RelationKind } from '../catalog/index.ts'
-import type { Comparison, End, Flag, JsonShape, RelationshipState, TypeTarget, TypescriptSettings } from '../model/index.ts'
+import type { Comparison, End, Flag, JsonShape, RelationshipState, TypescriptSettings, TypeTarget } from '../model/index.ts'
 import type { CaseStyle } from '../names/index.ts'
 
 /** Offsets count UTF-16 code units from 0, `to` exclusive. */
@@ -179,7 +179,8 @@ export interface QueryBlock {
   readonly name: Said<string>
   readonly from: Said<string>
   readonly where: readonly WhereLine[]
-  readonly then: readonly Said<string>[]
+  /** Names of ends, one after the other. */
+  readonly steps: readonly Said<string>[]
 }
 export interface RoutineBlock {
   readonly kind: 'routine'

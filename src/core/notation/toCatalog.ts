@@ -9,11 +9,10 @@ import {
   type Relation,
   type RelationAddress,
   type Routine,
-  relationText,
   sortCatalog,
 } from '../catalog/index.ts'
-import { columnFrom } from '../change/withSchemaEdits.ts'
 import { newKey, written } from '../change/editState.ts'
+import { columnFrom } from '../change/withSchemaEdits.ts'
 import { newColumn, newRelation } from '../ddl/draft.ts'
 import { makeObjectName } from '../dialect/postgres/madeUpNames.ts'
 import { type EndLine, type EntityBlock, linesOf, type PropertyLine } from './syntax.ts'
@@ -88,7 +87,8 @@ function relationOf(b: EntityBlock, w: World): Relation {
   }
 }
 
-const primaryName = (a: RelationAddress, w: World) => (w.dialect === 'postgresql' ? makeObjectName(a.name, null, 'pkey') : w.dialect === 'mysql' ? 'PRIMARY' : '')
+const primaryName = (a: RelationAddress, w: World) =>
+  w.dialect === 'postgresql' ? makeObjectName(a.name, null, 'pkey') : w.dialect === 'mysql' ? 'PRIMARY' : ''
 
 /** PostgreSQL: indexcmds.c, ChooseIndexName; MySQL takes the first column; SQLite gives constraints no name. */
 function madeUp(a: RelationAddress, columns: readonly string[], label: string, w: World): string {
@@ -134,5 +134,3 @@ function foreignKeyOf(e: EndLine, a: RelationAddress, w: World): ForeignKey | nu
     comment: null,
   }
 }
-
-export const relationIdOf = (b: EntityBlock): string => relationText(b.relation.value)

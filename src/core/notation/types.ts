@@ -52,7 +52,9 @@ function read(dialect: Dialect, text: string): TypeName | null {
 /** As PostgreSQL prints it; null where it is none of its own. */
 const asPostgres = (text: string): string | null => {
   const t = read('postgresql', text)
-  return t && builtInType(t)
+  // Words behind it are the clock's and the interval's; others belong to other servers.
+  const own = t !== null && (t.suffix === '' || /^(time|timestamp|interval)$/.test(t.name))
+  return own ? builtInType(t) : null
 }
 
 function asMysql(text: string): string | null {
@@ -101,6 +103,12 @@ const parametersOf = (text: string) => (/\(([\d\s,]+)\)/.exec(text)?.[1] ?? '').
 /** Which other engines have it, and what this one has for such values. */
 function foreign(dialect: Dialect, text: string): Foreign | null {
   const parameters = parametersOf(text)
+  const known = elsewhere[/^\w+/.exec(text.toLowerCase())?.[0] ?? '']
+  if (known) {
+    const [engine, kind] = known
+    const native = nativeType(dialect, { kind }, kind === 'text' || kind === 'decimal' ? parameters : [])
+    return { engines: [engine], near: native === null ? [] : [native] }
+  }
   const engines: string[] = []
   const near = new Set<string>()
   for (const other of ['postgresql', 'mysql'] as const) {
@@ -110,12 +118,7 @@ function foreign(dialect: Dialect, text: string): Foreign | null {
     const native = nativeType(dialect, neutralType(other, spelled, noName), /char|numeric|decimal/.test(spelled) ? parameters : [])
     if (native !== null) near.add(native)
   }
-  const known = elsewhere[/^\w+/.exec(text.toLowerCase())?.[0] ?? '']
-  if (known && engines.length === 0) {
-    engines.push(known[0])
-    near.add(nativeType(dialect, { kind: known[1] }, known[1] === 'text' || known[1] === 'decimal' ? parameters : []) ?? '')
-  }
-  return engines.length === 0 ? null : { engines, near: [...near].filter((x) => x !== '') }
+  return engines.length === 0 ? null : { engines, near: [...near] }
 }
 
 const counting = /^(small|big)?serial[248]?$/
@@ -133,6 +136,8 @@ export function resolveType(t: Said<TypeText>, known: KnownTypes): Resolved {
       ? fail({ code: 'bad-type', at: t.at, type: `some ${text}`, problem: `${engineNames[dialect]} has no lists; some json holds them` })
       : { ok: true, type: native }
   }
+  // Columns of a view whose type a script does not tell.
+  if (text === '') return { ok: true, type: text }
   const native = own(dialect, text)
   if (dialect === 'postgresql' && counting.test(text.toLowerCase()))
     return fail({ code: 'bad-type', at: t.at, type: text, problem: `it is a column of type ${native} with a default; say ${native}, counted` })
@@ -156,4 +161,4 @@ export function neutralised(dialect: Dialect, type: string): TypeText {
 
 /** Is it a type that needs a word about where it comes from? */
 export const isFromElsewhere = (type: string, known: KnownTypes): boolean =>
-  own(known.dialect, type) === null && !known.named.has(type) && !known.named.has(baseOf(type))
+  type !== '' && own(known.dialect, type) === null && !known.named.has(type) && !known.named.has(baseOf(type))

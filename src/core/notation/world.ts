@@ -1,6 +1,6 @@
 // What the names in a notation mean: in its own files first, then in the model that it is about, where there is one.
 import { type Catalog, columnsText, parseAddress, type Relation, type RelationAddress, relationText } from '../catalog/index.ts'
-import type { EntityModel, Facets, Finding, KindReading, TrialStep } from '../model/index.ts'
+import type { Entity, EntityModel, Facets, Finding, JoinHalf, KindReading, Relationship, TrialStep } from '../model/index.ts'
 import { nearestNames } from '../names/index.ts'
 import { knownTypes } from './ofModel.ts'
 import type { NotationProblem } from './problem.ts'
@@ -23,6 +23,12 @@ export class World {
   /** By address text. */
   readonly blocks = new Map<string, EntityBlock>()
   readonly relations: ReadonlyMap<string, Relation>
+  /** Of the model that it is read against. */
+  readonly entities: ReadonlyMap<string, Entity>
+  readonly relationships: ReadonlyMap<string, Relationship>
+  readonly halves: ReadonlyMap<string, JoinHalf>
+  /** By the join table's address. */
+  readonly joined: ReadonlyMap<string, Relationship>
   /** Address text by class name. */
   private readonly classes = new Map<string, string>()
   private readonly names = new Map<string, string>()
@@ -35,6 +41,10 @@ export class World {
     readonly base: NotationBase | null,
   ) {
     this.relations = new Map((base?.catalog.relations ?? []).map((r) => [relationText(r), r]))
+    this.entities = new Map((base?.model.entities ?? []).map((e) => [e.id, e]))
+    this.relationships = new Map((base?.model.relationships ?? []).map((r) => [r.id, r]))
+    this.halves = new Map((base?.model.joinHalves ?? []).map((h) => [h.id, h]))
+    this.joined = new Map((base?.model.relationships ?? []).flatMap((r) => (r.through ? [[relationText(r.through.table), r] as const] : [])))
     for (const b of notation.blocks) {
       if (b.kind !== 'entity') continue
       const id = relationText(b.relation.value)
@@ -70,14 +80,19 @@ export class World {
     this.names.set(id, name)
   }
 
+  /** What was said of the same place before is not said again. */
   complain(p: NotationProblem): null {
-    this.problems.push(p)
+    const again = this.problems.some((q) => q.code === p.code && q.at.file === p.at.file && q.at.from === p.at.from && q.at.to === p.at.to)
+    if (!again) this.problems.push(p)
     return null
   }
 
   /** Address text of what a class is of; null with a problem where there is no such class. */
   classAt(name: Said<string>): string | null {
-    return this.classes.get(name.value) ?? this.complain({ code: 'unknown', at: name.at, what: 'class', name: name.value, near: nearestNames(name.value, [...this.classes.keys()]) })
+    return (
+      this.classes.get(name.value) ??
+      this.complain({ code: 'unknown', at: name.at, what: 'class', name: name.value, near: nearestNames(name.value, [...this.classes.keys()]) })
+    )
   }
   classOf = (name: string): string | undefined => this.classes.get(name)
   className = (id: string): string => this.names.get(id) ?? id
@@ -97,7 +112,7 @@ export class World {
     const b = this.blocks.get(id)
     const said = b && linesOf(b, 'key')[0]?.key
     if (said) return said.columns.value
-    const e = this.base?.model.entities.find((x) => x.id === id)
+    const e = this.entities.get(id)
     return this.relations.get(id)?.primaryKey?.columns ?? (e && e.identity.kind !== 'none' ? e.identity.columns : [])
   }
 
@@ -139,7 +154,9 @@ export class World {
     if (known !== undefined) return known
     const plain = columnsText(addressOf(child), columns.toSorted())
     const b = this.blocks.get(child)
-    const alike = (b ? linesOf(b, 'end') : []).flatMap((e) => (e.over.kind === 'own' && e.over.columns.value.toSorted().join('\n') === columns.toSorted().join('\n') ? [e] : []))
+    const alike = (b ? linesOf(b, 'end') : []).flatMap((e) =>
+      e.over.kind === 'own' && e.over.columns.value.toSorted().join('\n') === columns.toSorted().join('\n') ? [e] : [],
+    )
     const first = alike[0]
     if (alike.length < 2 || !first || this.classOf(first.target.value) === target) return plain
     const own = alike.find((e) => this.classOf(e.target.value) === target)
@@ -160,7 +177,13 @@ export class World {
     const found = ends.find((e) => e.name === name.value)
     if (found) return found
     const there = [...ends.map((e) => e.name), ...(b ? linesOf(b, 'end').map((e) => e.name.value) : [])]
-    return this.complain({ code: 'unknown', at: name.at, what: `relationship of ${this.className(id)}`, name: name.value, near: nearestNames(name.value, there) })
+    return this.complain({
+      code: 'unknown',
+      at: name.at,
+      what: `relationship of ${this.className(id)}`,
+      name: name.value,
+      near: nearestNames(name.value, there),
+    })
   }
 
   private endOfLine(id: string, e: EndLine): { readonly target: string; readonly step: TrialStep } | null {
@@ -175,7 +198,7 @@ export class World {
 
   /** Do these columns of a join table belong to its first reference? */
   isFirst(table: string, columns: readonly string[]): boolean {
-    const known = this.base?.model.relationships.find((r) => r.through && relationText(r.through.table) === table)
+    const known = this.joined.get(table)
     if (known?.through) return known.through.fromColumns.join('\n') === columns.join('\n')
     return this.halvesOf(table)[0]?.columns.join('\n') === columns.join('\n')
   }
@@ -210,7 +233,7 @@ export class World {
     const b = this.blocks.get(id)
     const lines = b ? linesOf(b, 'property') : []
     const renamed = new Set(lines.map((p) => p.column.value))
-    const others = this.base?.model.entities.find((e) => e.id === id)?.properties.filter((p) => !renamed.has(p.column)) ?? []
+    const others = this.entities.get(id)?.properties.filter((p) => !renamed.has(p.column)) ?? []
     const all = [...lines.map((p) => [p.name.value, p.column.value] as const), ...others.map((p) => [p.name, p.column] as const)]
     const found = all.find(([n]) => n === name.value)
     if (found) return found[1]
@@ -241,7 +264,8 @@ function subjectsIn(base: NotationBase | null): ReadonlyMap<string, string> {
       for (const e of a.edits)
         if (e.facet === 'reference.target' && e.value)
           found.set(referenceKey(relationPart(f.subject), e.value.columns, relationText({ schema: e.value.schema, name: e.value.table })), e.subject)
-  for (const r of base?.model.relationships ?? []) if (!r.through) found.set(referenceKey(r.from.entity, r.from.columns, r.to.entity), r.id.slice('reference:'.length))
+  for (const r of base?.model.relationships ?? [])
+    if (!r.through) found.set(referenceKey(r.from.entity, r.from.columns, r.to.entity), r.id.slice('reference:'.length))
   for (const h of base?.model.joinHalves ?? []) found.set(referenceKey(relationText(h.table), h.columns, h.target), h.id.slice('reference:'.length))
   return found
 }
