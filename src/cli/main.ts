@@ -4,7 +4,7 @@ import { Command } from 'commander'
 import { canonicalText, hashText } from '../core/catalog/index.ts'
 import { conventionRemarks } from '../core/emit/typescript/index.ts'
 import { rowQuestions, statementJoins } from '../core/infer/index.ts'
-import { printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
+import { type LedgerEntry, printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
 import { blockingOf, type Review, review } from '../core/review/index.ts'
 import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
 import { isView } from '../core/views/index.ts'
@@ -12,6 +12,7 @@ import { describeFailure, SourceError } from '../engines/postgres/index.ts'
 import { type EmitOptions, emitInto } from './emit.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
+import { notationCommands } from './notation.ts'
 import { planCommands } from './planCommands.ts'
 import { diagnosticLines, findingLines, relationshipLines } from './print.ts'
 import { statementTexts } from './script.ts'
@@ -38,9 +39,17 @@ interface ReadOptions {
 
 const sourceOptions = (o: ReadOptions): SourceOptions => ({ schemas: o.schema.length > 0 ? o.schema : null, dialect: o.dialect ?? null, progress, say })
 
-async function readReview(source: string, o: ReadOptions): Promise<ReadSource & { readonly review: Review }> {
+/** A source, and the rulings on it: its own where it is a notation. */
+async function readWithLedger(source: string, o: ReadOptions): Promise<ReadSource & { readonly entries: readonly LedgerEntry[] }> {
   const read = await readSource(source, sourceOptions(o))
-  const entries = o.ledger === undefined ? [] : readLedgerFile(o.ledger)
+  if (read.entries && o.ledger !== undefined)
+    throw badInput('--ledger goes with a schema; a notation says itself what was ruled', 'Leave --ledger away, or take the notation in with "pelvok edits".')
+  return { ...read, entries: read.entries ?? (o.ledger === undefined ? [] : readLedgerFile(o.ledger)) }
+}
+
+async function readReview(source: string, o: ReadOptions): Promise<ReadSource & { readonly review: Review }> {
+  const read = await readWithLedger(source, o)
+  const { entries } = read
   const rows = withStatements(o.rows ? await readRowsOf(read) : null, read, o.queries)
   const made = review(read.catalog, hashText(canonicalText(read.catalog)), entries, rows)
   for (const line of diagnosticLines(made.model)) say(`note: ${line}`)
@@ -77,7 +86,7 @@ const program = new Command('pelvok')
 const onSource = (name: string) =>
   program
     .command(name)
-    .argument('<source>', 'a postgresql:// URL, env:NAME, a script (.sql, folder, zip), an SQLite file, or a snapshot file')
+    .argument('<source>', 'a postgresql:// URL, env:NAME, a script (.sql, folder, zip), an SQLite file, a snapshot file, or a notation (.pelvok)')
     .option('--schema <name>', 'read this schema only; may be repeated', several, [])
     .option('--dialect <name>', 'of a script: postgresql, sqlite, mysql or mariadb, with a version where it matters (mysql:8.0)')
 const withRows = (c: Command) =>
@@ -145,6 +154,7 @@ withLedger(onSource('emit'))
   })
 
 planCommands(program, { say, progress })
+notationCommands(program, { onSource: (name) => withLedger(onSource(name)), read: (source, o) => readWithLedger(source, o), say })
 
 const ledger = program.command('ledger').description('the review as a file beside the code')
 ledger

@@ -16,6 +16,7 @@ import {
 import { inferenceVersion } from '../core/infer/index.ts'
 import { type DriftItem, driftItems, renameDoubts } from '../core/lineage/index.ts'
 import { revisionText, schemaEditsOf } from '../core/model/index.ts'
+import { asEntries, entriesOf } from '../core/notation/index.ts'
 import {
   type AppliedPlan,
   type ApplyReport,
@@ -34,6 +35,7 @@ import {
 } from '../engines/postgres/index.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
+import { notationChanges, notationFilesAt } from './notation.ts'
 import { isPlanFolder, readPlans, writePlan } from './plans.ts'
 import { rehearsalLines } from './print.ts'
 import { readSource, type SourceOptions, urlIn } from './source.ts'
@@ -82,7 +84,9 @@ interface Made {
 
 async function makePlan(o: PlanOptions, { say, progress }: Talk): Promise<Made> {
   const options: SourceOptions = { schemas: o.schema.length > 0 ? o.schema : null, dialect: o.dialect ?? null, progress, say }
-  const to = (await readSource(o.to, options)).catalog
+  // Behind a schema, a notation changes what it states; at the beginning it is all there is.
+  const notation = o.from === 'empty' ? null : notationFilesAt(o.to)
+  const to = (await readSource(notation ? o.from : o.to, options)).catalog
   const entries = o.ledger === undefined ? [] : readLedgerFile(o.ledger)
   const revision = revisionText({ snapshot: hashText(canonicalText(to)), evidence: null, ledger: entries.length, inference: inferenceVersion })
   if (o.from === 'empty') {
@@ -90,8 +94,11 @@ async function makePlan(o: PlanOptions, { say, progress }: Talk): Promise<Made> 
     if (!result.ok) throw noPlan(describePlanProblem(result.problem))
     return { plan: result.plan, expected: to, base: null, revision }
   }
-  const base = o.from === o.to ? to : (await readSource(o.from, options)).catalog
-  const edits = schemaEditsOf(entries).flatMap((e) => e.edits)
+  if (notationFilesAt(o.from))
+    throw badInput('a plan begins with a whole schema, and a notation states a part of one', 'Give a server, a script or a snapshot with --from.')
+  const base = notation || o.from === o.to ? to : (await readSource(o.from, options)).catalog
+  const said = notation ? asEntries(entriesOf(notationChanges(notation, base, entries, say).changes), entries.length, '') : []
+  const edits = schemaEditsOf([...entries, ...said]).flatMap((e) => e.edits)
   const wished = withSchemaEdits(to, edits)
   wished.outcomes.forEach((x, i) => {
     if (x.is === 'refused') say(`schema change ${i + 1} is left out: ${x.because}`)

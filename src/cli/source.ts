@@ -4,11 +4,13 @@ import { gunzipSync } from 'node:zlib'
 import { ZodError } from 'zod'
 import { type Catalog, decodeCatalog } from '../core/catalog/index.ts'
 import { scriptDiagnosticLine } from '../core/ddl/index.ts'
+import type { LedgerEntry } from '../core/model/index.ts'
 import { nearestNames } from '../core/names/index.ts'
 import type { ReadRowsOptions, RowEvidence, RowQuestions } from '../core/rows/index.ts'
 import { describeFailure, parseUrl, profile, SourceError, survey } from '../engines/postgres/index.ts'
 import { describeSqliteFailure, profileSqlite, surveySqlite } from '../engines/sqlite/index.ts'
 import { badInput, ExitError } from './exit.ts'
+import { notationFilesAt, readNotationSource } from './notation.ts'
 import { readScriptSource } from './script.ts'
 
 /** The URL that `text` is or names with `env:`; null for anything else. */
@@ -31,6 +33,8 @@ export interface ReadSource {
   readonly catalog: Catalog
   /** For messages; holds no password. */
   readonly label: string
+  /** Of a notation: what makes the review of its catalog say what it says. */
+  readonly entries?: readonly LedgerEntry[]
   /** Reads rows of it for evidence; absent where there are none: a script, a snapshot. */
   readonly profile?: (questions: RowQuestions, o: Pick<ReadRowsOptions, 'at' | 'onProgress'>) => Promise<RowEvidence>
 }
@@ -65,10 +69,15 @@ export async function readSource(text: string, { schemas, dialect, progress, say
 }
 
 const sourceHint =
-  'A SOURCE is a postgresql:// URL, env:NAME, a script (.sql, a folder of them, or a zip), an SQLite file, or a snapshot file made by "pelvok survey".'
+  'A SOURCE is a postgresql:// URL, env:NAME, a script (.sql, a folder of them, or a zip), an SQLite file, a snapshot file made by "pelvok survey", or a notation (.pelvok, or a folder of them).'
 
 async function readFileSource(path: string, schemas: readonly string[] | null, dialect: string | null, say: (line: string) => void): Promise<ReadSource> {
   if (!existsSync(path)) throw badInput(`there is no file "${path}"`, sourceHint)
+  const notation = notationFilesAt(path)
+  if (notation && dialect === null) {
+    if (schemas !== null) throw badInput('--schema chooses what is read; a notation is read whole', 'Leave --schema away.')
+    return { ...readNotationSource(notation, say), label: path }
+  }
   const isFolder = statSync(path).isDirectory()
   const head = isFolder ? new Uint8Array() : headBytes(path)
   const isSnapshot = !isFolder && !/\.(sql|ddl|psql|mysql|zip)(\.gz)?$/i.test(path) && dialect === null && looksLikeSnapshot(head)

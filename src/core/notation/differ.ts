@@ -23,6 +23,7 @@ export class Differ {
     this.add(at, of, shown(before), shown(edit.value), { kind: 'edit', edit })
   }
   schema(at: Place, of: string, before: string | null, after: string | null, edit: SchemaEdit): void {
+    if (this.base.planned.some((e) => same(e, edit))) return
     if (this.base.catalog.dialect === 'postgresql') this.add(at, of, before, after, { kind: 'schema', edit })
     else
       this.w.complain({

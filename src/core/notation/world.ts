@@ -1,5 +1,6 @@
 // What the names in a notation mean: in its own files first, then in the model that it is about, where there is one.
 import { type Catalog, columnsText, parseAddress, type Relation, type RelationAddress, relationText } from '../catalog/index.ts'
+import type { SchemaEdit } from '../change/schemaEdit.ts'
 import type { Entity, EntityModel, Facets, Finding, JoinHalf, KindReading, Relationship, TrialStep } from '../model/index.ts'
 import { nearestNames } from '../names/index.ts'
 import { knownTypes } from './ofModel.ts'
@@ -14,6 +15,8 @@ export interface NotationBase {
   readonly catalog: Catalog
   readonly whole: Catalog
   readonly facets: Facets
+  /** Changes of the database that are in the ledger already. */
+  readonly planned: readonly SchemaEdit[]
   readonly findings: readonly Finding[]
   readonly kinds: ReadonlyMap<string, KindReading>
 }
