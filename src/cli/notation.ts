@@ -4,7 +4,7 @@ import { userInfo } from 'node:os'
 import { dirname, join } from 'node:path'
 import type { Command } from 'commander'
 import { type Catalog, canonicalText, hashText } from '../core/catalog/index.ts'
-import { decodeEntry, type LedgerEntry, printLedger } from '../core/model/index.ts'
+import { decodeEntry, findConflict, type LedgerEntry, printLedger } from '../core/model/index.ts'
 import {
   asEntries,
   entriesOf,
@@ -16,10 +16,9 @@ import {
   notationLayouts,
   notationProblemLine,
   notationSource,
-  readNotation,
 } from '../core/notation/index.ts'
-import { blockingOf, notationBase, notationView, reviewBase, reviewNotation, reviewWith } from '../core/review/index.ts'
-import { badInput, type ExitError } from './exit.ts'
+import { blockingOf, notationView, readNotationOf, reviewBase, reviewNotation, reviewWith } from '../core/review/index.ts'
+import { badInput, ExitError } from './exit.ts'
 
 const isNotation = (name: string) => /\.pelvok$/i.test(name)
 
@@ -57,9 +56,8 @@ export function notationChanges(
   catalog: Catalog,
   entries: readonly LedgerEntry[],
   say: (line: string) => void,
-): NotationReading {
-  const base = reviewBase(catalog, entries)
-  const reading = readNotation(files, notationBase(base, reviewWith(base, hashText(canonicalText(catalog)), entries), entries))
+): NotationReading & { readonly seen: number } {
+  const reading = readNotationOf({ whole: catalog, hash: hashText(canonicalText(catalog)), entries, known: null }, files)
   if (reading.problems.length > 0) throw refused(reading.problems, files, say)
   return reading
 }
@@ -146,7 +144,15 @@ export function notationCommands(program: Command, { onSource, read, say }: Nota
       else if (!o.write || o.ledger === undefined) process.exitCode = 1
       else {
         const at = new Date().toISOString()
-        const added = asEntries(bodies, entries.length, userInfo().username).map((e) => decodeEntry({ ...e, at }))
+        const by = userInfo().username
+        const conflict = bodies.map((b) => findConflict(entries, b, reading.seen, by)).find((e) => e !== null)
+        if (conflict)
+          throw new ExitError(1, {
+            message: `${conflict.by} changed the same thing since this text was made (entry ${conflict.seq}); nothing was added`,
+            detail: '',
+            hint: 'Look at it as it is now: print the notation anew, and say it there.',
+          })
+        const added = asEntries(bodies, entries.length, by).map((e) => decodeEntry({ ...e, at }))
         writeWhole(o.ledger, printLedger([...entries, ...added]))
         say(`${added.length === 1 ? 'one entry' : `${added.length} entries`} added to ${o.ledger}`)
       }

@@ -33,6 +33,7 @@ describe('who may ask for what', () => {
       'POST /api/projects/x/ledger/revert: reviewer',
       'POST /api/projects/x/ledger: reviewer',
       'POST /api/projects/x/look: reviewer',
+      'POST /api/projects/x/notation: reviewer',
       'POST /api/projects/x/place: reader',
       'POST /api/projects/x/plans/check: reviewer',
       'POST /api/projects/x/plans/edit: owner',

@@ -21,7 +21,7 @@ const changes: readonly (readonly [RegExp, Role])[] = [
   [/^\/api\/(sign-out|password)$/, 'reader'],
   [/^\/api\/projects\/[^/]+\/place$/, 'reader'],
   [
-    /^\/api\/projects\/[^/]+\/(ledger|ledger\/revert|seal|take|folder|settings|look|rows|trial|jobs|changes|plans|plans\/check|rehearse|environments\/(watch|overlook))$/,
+    /^\/api\/projects\/[^/]+\/(ledger|ledger\/revert|seal|take|folder|notation|settings|look|rows|trial|jobs|changes|plans|plans\/check|rehearse|environments\/(watch|overlook))$/,
     'reviewer',
   ],
   [/^\/api\/jobs\/[^/]+\/cancel$/, 'reviewer'],

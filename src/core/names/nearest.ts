@@ -13,14 +13,12 @@ function editDistance(a: string, b: string): number {
   return row[b.length] ?? 0
 }
 
-/** The existing names closest to `wanted`, at most three: within two edits, or a third of its letters where it is long, case and signs aside. Nearest first. */
+/** The existing names closest to `wanted`, at most three: within two edits, or a third of its letters where it is long, or else begun by it; case and signs aside. Nearest first. */
 export function nearestNames(wanted: string, existing: readonly string[]): readonly string[] {
   const plain = (name: string) => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '')
   const limit = Math.max(2, Math.floor(plain(wanted).length / 3))
-  return existing
-    .map((name) => ({ name, edits: editDistance(plain(wanted), plain(name)) }))
-    .filter((x) => x.edits <= limit)
-    .sort((a, b) => a.edits - b.edits)
-    .slice(0, 3)
-    .map((x) => x.name)
+  const byEdits = existing.map((name) => ({ name, edits: editDistance(plain(wanted), plain(name)) })).sort((a, b) => a.edits - b.edits)
+  const close = byEdits.filter((x) => x.edits <= limit)
+  const begun = plain(wanted).length < 3 ? [] : byEdits.filter((x) => plain(x.name).startsWith(plain(wanted)))
+  return (close.length > 0 ? close : begun).slice(0, 3).map((x) => x.name)
 }

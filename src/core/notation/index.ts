@@ -1,4 +1,5 @@
 export { entriesOf, type NotationChange } from './changes.ts'
+export { type Completions, completionsAt } from './complete.ts'
 export { type NotationLayout, notationFiles, notationLayouts } from './files.ts'
 export { type NotationOptions, notationOf } from './ofModel.ts'
 export { type NotationFile, parseNotation } from './parse.ts'

@@ -4,7 +4,7 @@ import { type Catalog, canonicalText, hashText } from '../catalog/index.ts'
 import { withSchemaEdits } from '../change/index.ts'
 import type { LedgerEntry } from '../model/index.ts'
 import { notationBase, notationText, reviewBase, reviewWith } from '../review/index.ts'
-import { asEntries, entriesOf, formatNotation, notationProblemLine, notationSource, readNotation } from './index.ts'
+import { asEntries, completionsAt, entriesOf, formatNotation, notationProblemLine, notationSource, readNotation } from './index.ts'
 
 const text = (name: string, more = {}) => column(name, { type: 'text', ...more })
 const store: Catalog = {
@@ -54,6 +54,11 @@ describe('a notation of a part', () => {
     expect(changes('entity Box = table s.crate')).toEqual(['s.crate: Crate -> Box'])
     expect(changes('entity Crate = table s.crate\n  weightKg = weight')).toEqual(['Crate weight: weight -> weightKg'])
     expect(changes('')).toEqual([])
+  })
+
+  it('may speak of a class by its former name', () => {
+    expect(changes('entity Box = table s.crate\nentity Bay = table s.bay\n  crates any number Crate by its (bay_id)')).toEqual(['s.crate: Crate -> Box'])
+    expect(told('entity Crate = table s.bay').map((l) => l.replace(/^.*?: /, ''))).toEqual(['the class Crate is said twice'])
   })
 
   const edits: readonly (readonly [string, string, string])[] = [
@@ -161,7 +166,6 @@ enumration s.site ('a')
       'm.pelvok:4:28: a way to hold it was expected, not "nubmer"; did you mean number?',
       'm.pelvok:5:11: there is no type of PostgreSQL txt; did you mean text or bit?',
       'm.pelvok:6:7: there is no column of s.crate idd; did you mean id?',
-      'm.pelvok:7:24: there is no class Bay',
       'm.pelvok:7:31: there is no column of s.crate spare_bay; did you mean spare_bay_id?',
       'm.pelvok:8:46: no action, restrict, cascade, set null or set default was expected, not "cascde"; did you mean cascade?',
       'm.pelvok:9:8: the class Crate is said twice',
@@ -318,4 +322,35 @@ enumeration s.other ('b')
   it('leaves a text with errors alone', () => {
     expect(formatNotation({ file: 'm', text: 'notation 1 for postgresql\nentity = table x\n' })).toMatchObject({ ok: false, problems: [{ code: 'expected' }] })
   })
+})
+
+describe('what could stand at a place', () => {
+  const at = (body: string) => {
+    const marked = file(body)[0]?.text ?? ''
+    const offset = marked.indexOf('^')
+    return completionsAt(marked.replace('^', ''), offset, reviewed(store).base).options.map((o) => o.label)
+  }
+  it.each([
+    ['^', 'entity'],
+    ['entity Crate = ^', 'table'],
+    ['entity Crate = table ^', 's.crate'],
+    ['entity Crate = table s.crate\n  ^', 'lidNo = lid_no'],
+    ['entity Crate = table s.crate\n  lidNo = ^', 'lid_no'],
+    ['entity Crate = table s.crate\n  lidNo = lid_no : ^', 'bigint'],
+    ['entity Crate = table s.crate\n  lidNo = lid_no : some de^', 'decimal'],
+    ['entity Crate = table s.crate\n  lidNo = lid_no : bigint, ^', 'optional'],
+    ['entity Crate = table s.crate\n  home ^', 'exactly one'],
+    ['entity Crate = table s.crate\n  home exactly one ^', 'Bay'],
+    ['entity Crate = table s.crate\n  home exactly one Bay ^', 'by'],
+    ['entity Crate = table s.crate\n  home exactly one Bay by (^', 'spare_bay_id'],
+    ['entity Crate = table s.crate\n  home exactly one Bay by (bay_id), ^', 'on delete'],
+    ['entity Crate = table s.crate\n  home exactly one Bay by (bay_id), on delete ^', 'set null'],
+    ['entity Bay = table s.bay\n  boxes any number Crate by its (^', 'bay_id'],
+    ['entity Crate = table s.crate\n  keepers any number Keeper through s.crate_keeper (^', 'keeper_id'],
+    ["query 'x' from ^", 'Crate'],
+    ["query 'x' from Bay\n  where ^", 'label'],
+    ["query 'x' from Bay\n  where label ^", 'contains'],
+    ["query 'x' from Bay\n  then crates.^", 'keepers'],
+    ['type numeric(8,2), held as ^', 'number'],
+  ])('%s: %s', (body, label) => expect(at(body)).toContain(label))
 })

@@ -55,9 +55,13 @@ export class World {
       else this.blocks.set(id, b)
     }
     for (const e of base?.model.entities ?? []) if (!this.blocks.has(e.id)) this.put(e.name, e.id)
+    const others = new Set(this.classes.keys())
+    // A class that is called otherwise here may still be spoken of by its former name.
+    for (const e of base?.model.entities ?? []) if (this.blocks.has(e.id)) this.classes.set(e.name, e.id)
     for (const [id, b] of this.blocks) {
       if (b.name === null) continue
-      if (this.classes.has(b.name.value)) this.problems.push({ code: 'twice', at: b.name.at, what: 'the class', name: b.name.value })
+      if (others.has(b.name.value)) this.problems.push({ code: 'twice', at: b.name.at, what: 'the class', name: b.name.value })
+      others.add(b.name.value)
       this.put(b.name.value, id)
     }
     const declared = notation.blocks.flatMap((b) =>
@@ -97,6 +101,8 @@ export class World {
       this.complain({ code: 'unknown', at: name.at, what: 'class', name: name.value, near: nearestNames(name.value, [...this.classes.keys()]) })
     )
   }
+  /** Names and what they are of. */
+  allClasses = (): readonly (readonly [string, string])[] => [...this.classes]
   classOf = (name: string): string | undefined => this.classes.get(name)
   className = (id: string): string => this.names.get(id) ?? id
 

@@ -1,5 +1,6 @@
 // A review as notation, and what a notation changes of it.
-import { foldFacets, type LedgerEntry, revisionText, schemaEditsOf } from '../model/index.ts'
+import type { Catalog, SnapshotHash } from '../catalog/index.ts'
+import { foldFacets, type LedgerEntry, revisionLedger, revisionText, schemaEditsOf } from '../model/index.ts'
 import {
   describeNotationProblem,
   type NotationBase,
@@ -10,8 +11,9 @@ import {
   notationFiles,
   notationOf,
   type Place,
+  readNotation,
 } from '../notation/index.ts'
-import type { Review, ReviewBase } from './review.ts'
+import { type Review, type ReviewBase, reviewBase, reviewWith } from './review.ts'
 
 /** What a notation is read against. */
 export const notationBase = (base: ReviewBase, r: Review, entries: readonly LedgerEntry[]): NotationBase => ({
@@ -30,6 +32,32 @@ export const reviewNotation = (base: ReviewBase, r: Review, by: NotationLayout, 
 
 /** One file with all of it. */
 export const notationText = (base: ReviewBase, r: Review, o?: NotationOptions): string => reviewNotation(base, r, 'one', o)[0]?.text ?? ''
+
+/** A project as a notation is read against it. */
+export interface NotationProject {
+  readonly whole: Catalog
+  readonly hash: SnapshotHash
+  readonly entries: readonly LedgerEntry[]
+  /** What was made of the catalog already. */
+  readonly known: ReviewBase | null
+}
+
+/**
+ * What files change of a review. A text names the ledger position that it was made at: what it says as the review did then was not
+ * typed, and takes nothing back that came since. `seen`: that position, or the last.
+ */
+export function readNotationOf({ whole, hash, entries, known }: NotationProject, files: readonly NotationFile[]): NotationReading & { readonly seen: number } {
+  const at = (some: readonly LedgerEntry[]) => {
+    const base = reviewBase(whole, some, known)
+    return readNotation(files, notationBase(base, reviewWith(base, hash, some), some))
+  }
+  const now = at(entries)
+  const head = entries.at(-1)?.seq ?? 0
+  const made = now.revision?.includes(`snapshot ${hash.slice(0, 12)}`) ? (revisionLedger(now.revision) ?? head) : head
+  if (made >= head || now.problems.length > 0) return { ...now, seen: Math.min(made, head) }
+  const typed = new Set(at(entries.filter((e) => e.seq <= made)).changes.map((c) => JSON.stringify(c.is)))
+  return { ...now, changes: now.changes.filter((c) => typed.has(JSON.stringify(c.is))), seen: made }
+}
 
 export interface NotationView {
   /** In order of place; what cannot be a change is a problem. */

@@ -69,6 +69,13 @@ export function CodeDesk({
               Write into a folder …
             </Link>
           </Gate>
+          <p className="mt-1 text-soft">
+            Rather typed than clicked? The same model{' '}
+            <Link className="link" href={`/p/${projectId}/code/notation`}>
+              as notation
+            </Link>
+            , which can be edited.
+          </p>
           {remarks.length > 0 ? <Remarks remarks={remarks} /> : null}
           <Settings key={JSON.stringify(settings)} projectId={projectId} settings={settings} head={gate.head} />
         </div>

@@ -8,7 +8,7 @@ import { EditorView, lineNumbers } from '@codemirror/view'
 import { tags } from '@lezer/highlight'
 import { useEffect, useRef } from 'react'
 
-const ink = HighlightStyle.define([
+export const ink = HighlightStyle.define([
   { tag: [tags.keyword, tags.modifier, tags.operatorKeyword], color: 'var(--color-ink)', fontWeight: '600' },
   { tag: [tags.string, tags.special(tags.string)], color: 'var(--color-code-string)' },
   { tag: [tags.comment, tags.lineComment, tags.blockComment], color: 'var(--color-soft)', fontStyle: 'italic' },
