@@ -19,6 +19,7 @@ import {
 import type { Naming } from '../names/index.ts'
 import { evidenceHash, type RowEvidence } from '../rows/index.ts'
 import { foldScope, type Scope, scopedCatalog } from '../scope/index.ts'
+import { saidFindings } from './said.ts'
 
 export interface Review {
   readonly findings: readonly Finding[]
@@ -75,11 +76,13 @@ export function review(catalog: Catalog, snapshot: SnapshotHash, entries: readon
 
 export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: readonly LedgerEntry[]): Review {
   const model = derive(base.catalog, base.findings, entries)
+  const said = saidFindings(base.catalog, model, base.findings, entries)
+  const findings = said.length === 0 ? base.findings : [...base.findings, ...said]
   return {
-    findings: base.findings,
-    statuses: findingStatuses(base.findings, entries),
-    changed: changedSinceRuling(base.findings, entries),
-    ruledBy: ruledBy(base.findings, entries),
+    findings,
+    statuses: findingStatuses(findings, entries),
+    changed: changedSinceRuling(findings, entries),
+    ruledBy: ruledBy(findings, entries),
     kinds: kindReadings(base.findings, entries),
     model: base.whole === base.catalog ? model : { ...model, diagnostics: aboutScope(model.diagnostics, base.whole) },
     revision: { snapshot, evidence: base.rows === null ? null : evidenceHash(base.rows), ledger: entries.at(-1)?.seq ?? 0, inference: inferenceVersion },

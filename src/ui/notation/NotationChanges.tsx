@@ -91,7 +91,7 @@ export function NotationChanges({ text, view, isReading, wording, onGo, onEnter 
                   </span>
                   <span className="block break-words">
                     {c.before === null ? null : <span className="text-soft line-through">{c.before}</span>}{' '}
-                    {c.after ?? <span className="text-soft">nothing any more</span>}
+                    {c.after === null ? <span className="text-soft">nothing any more</span> : <span>{c.after}</span>}
                   </span>
                   {c.schema ? <span className="block text-soft">of the database, planned</span> : null}
                 </span>

@@ -55,7 +55,8 @@ export function NotationDesk(props: Props) {
     (typed: string) => {
       setText(typed)
       setReading(true)
-      setSaid('')
+      // Where the text follows the ledger, what was said of that is still to be read.
+      if (typed !== before.current) setSaid('')
       if (timer.current) clearTimeout(timer.current)
       timer.current = setTimeout(() => void look(typed), pause)
       if (typed === before.current) localStorage.removeItem(draftKey(projectId))
