@@ -1,11 +1,23 @@
 // Scripts that a user opens: read as they stream in, shown before anything is kept, then kept as a project's survey.
 import { ZodError, z } from 'zod'
 import { type Catalog, canonicalText, type Dialect, hashText, type ScriptReading } from '../core/catalog/index.ts'
-import { decodeText, ScriptReader, type ScriptResult, scriptDiagnosticLine, type TextPieces, textDecoderOf, unpackScripts } from '../core/ddl/index.ts'
+import {
+  decodeText,
+  ScriptReader,
+  type ScriptResult,
+  scriptDiagnosticLine,
+  type TextPieces,
+  textDecoderOf,
+  unpackFiles,
+  unpackScripts,
+} from '../core/ddl/index.ts'
 import { dialectLabel, type Guess, guessDialect, parseDialect, semanticsOf } from '../core/dialect/guess.ts'
+import { defaultServer } from '../core/dialect/mysql/server.ts'
 import { readSqliteFile } from '../core/dialect/sqlite/crossCheck.ts'
+import type { LedgerEntry } from '../core/model/index.ts'
+import { type NotationFile, notationProblemLine, notationSource } from '../core/notation/index.ts'
 import type { Wording } from '../engines/postgres/index.ts'
-import { findSource, findSurvey, insertProject, insertSurvey, readSnapshotText } from '../store/index.ts'
+import { findSource, findSurvey, importEntries, insertProject, insertSurvey, readSnapshotText } from '../store/index.ts'
 
 /** What a browser may send; more is for the command line, which reads piece by piece from the disk. */
 export const scriptLimit = 100 * 1024 * 1024
@@ -49,11 +61,42 @@ interface ReadScript {
   readonly guess: Guess
   /** Where a file's own pragmas disagree with its text. */
   readonly disagreements: readonly string[]
+  /** Of a notation: what makes the review of its catalog say what it says. */
+  readonly entries?: readonly LedgerEntry[]
 }
 
 const refused = (message: string, detail: string, hint: string): ScriptAnswer => ({ ok: false, wording: { message, detail, hint } })
 
 class TooLarge extends Error {}
+
+/** What is wrong with a notation, line by line. */
+class NotationWrong extends Error {
+  constructor(readonly lines: readonly string[]) {
+    super('notation')
+  }
+}
+
+const isNotation = (name: string) => /\.pelvok$/i.test(name)
+
+/** A model as text: its catalog, and the rulings it comes to. Throws NotationWrong. */
+function readNotationFiles(files: readonly NotationFile[]): ReadScript {
+  const source = notationSource(files)
+  if (!source.ok) {
+    const texts = new Map(files.map((f) => [f.file, f.text]))
+    throw new NotationWrong(source.problems.map((p) => notationProblemLine(p, texts)))
+  }
+  const { catalog, entries } = source
+  const blocks = catalog.relations.length
+  return {
+    result: { catalog, diagnostics: [], understood: blocks, structural: blocks, ignored: 0 },
+    guess: {
+      choice: catalog.dialect === 'mysql' ? { dialect: 'mysql', server: defaultServer } : { dialect: catalog.dialect },
+      because: 'the notation says so',
+    },
+    disagreements: [],
+    entries,
+  }
+}
 
 /** A gzipped body as what is in it (RFC 1952, 2.3.1: it begins with 1f 8b); any other as it is. */
 async function opened(body: ReadableStream<Uint8Array>): Promise<ReadableStream<Uint8Array>> {
@@ -93,7 +136,10 @@ async function* piecesOf(body: ReadableStream<Uint8Array>): AsyncGenerator<Uint8
 async function readZip(pieces: AsyncGenerator<Uint8Array>, first: Uint8Array, dialect: string): Promise<ReadScript> {
   const all = [first]
   for await (const p of pieces) all.push(p)
-  const files = unpackScripts(new Uint8Array(Buffer.concat(all)))
+  const bytes = new Uint8Array(Buffer.concat(all))
+  const notation = unpackFiles(bytes, isNotation)
+  if (notation.length > 0) return readNotationFiles(notation.map((f) => ({ file: f.name, text: f.text })))
+  const files = unpackScripts(bytes)
   const guess = chosen(
     dialect,
     files
@@ -126,6 +172,11 @@ async function readPieces(file: string, body: ReadableStream<Uint8Array>, dialec
   let reader: ScriptReader | null = null
   let decoder: TextPieces | null = null
   let guess: Guess | null = null
+  if (isNotation(file)) {
+    const all: Uint8Array[] = []
+    for await (const piece of pieces) all.push(piece)
+    return readNotationFiles([{ file, text: decodeText(new Uint8Array(Buffer.concat(all))) }])
+  }
   const begin = (whole: boolean) => {
     const head = new Uint8Array(Buffer.concat(waiting))
     decoder = textDecoderOf(head, whole)
@@ -172,32 +223,45 @@ function countsOf({ catalog: c }: ScriptResult): ScriptReport['counts'] {
   ]
 }
 
+/** What cannot be read, in words; null for a fault of ours. */
+function wordingOf(error: unknown, input: ScriptInput): ScriptAnswer | null {
+  if (error instanceof TooLarge)
+    return refused(
+      'this is more than 100 MB',
+      'A browser is the wrong way for so much.',
+      `Read it on the command line: pelvok survey ${input.file} --out snapshot.json`,
+    )
+  if (error instanceof NotationWrong)
+    return refused(
+      `${error.lines.length === 1 ? 'one thing is' : `${error.lines.length} things are`} wrong in the notation`,
+      `${error.lines.slice(0, 8).join('. ')}${error.lines.length > 8 ? ` … and ${error.lines.length - 8} more` : ''}.`,
+      'Mend them, and choose it again.',
+    )
+  if (/unexpected end of file|incorrect (header|data) check|terminated/i.test(String(error)) || String((error as { code?: unknown }).code).startsWith('Z_'))
+    return refused(
+      `${input.file} is cut off or no gzip that can be opened`,
+      `${error instanceof Error ? error.message : ''}.`,
+      'Copy it again, or unpack it and choose what is in it.',
+    )
+  if (/invalid zip|unexpected EOF/i.test(String(error)))
+    return refused(
+      `${input.file} is no zip that can be opened`,
+      `${error instanceof Error ? error.message : ''}.`,
+      'Pack it again, or choose its files themselves.',
+    )
+  if (input.facts === 'sqlite' && (error instanceof SyntaxError || error instanceof ZodError))
+    return refused(`what was read from ${input.file} did not arrive whole`, '', 'Choose the file again.')
+  return null
+}
+
 /** Look at a script; where a name or a project is given, keep it as a new project or as that project's newest survey. */
 export async function openScript(input: ScriptInput, body: ReadableStream<Uint8Array>, by: string): Promise<ScriptAnswer> {
   let read: ReadScript
   try {
     read = input.facts === 'sqlite' ? await readFacts(input.file, body) : await readPieces(input.file, body, input.dialect)
   } catch (error) {
-    if (error instanceof TooLarge)
-      return refused(
-        'this is more than 100 MB',
-        'A browser is the wrong way for so much.',
-        `Read it on the command line: pelvok survey ${input.file} --out snapshot.json`,
-      )
-    if (/unexpected end of file|incorrect (header|data) check|terminated/i.test(String(error)) || String((error as { code?: unknown }).code).startsWith('Z_'))
-      return refused(
-        `${input.file} is cut off or no gzip that can be opened`,
-        `${error instanceof Error ? error.message : ''}.`,
-        'Copy it again, or unpack it and choose what is in it.',
-      )
-    if (/invalid zip|unexpected EOF/i.test(String(error)))
-      return refused(
-        `${input.file} is no zip that can be opened`,
-        `${error instanceof Error ? error.message : ''}.`,
-        'Pack it again, or choose its files themselves.',
-      )
-    if (input.facts === 'sqlite' && (error instanceof SyntaxError || error instanceof ZodError))
-      return refused(`what was read from ${input.file} did not arrive whole`, '', 'Choose the file again.')
+    const wording = wordingOf(error, input)
+    if (wording) return wording
     throw error
   }
   const report: ScriptReport = { ...readingOf(read), dialect: dialectLabel(read.guess.choice), counts: countsOf(read.result) }
@@ -213,6 +277,12 @@ export async function openScript(input: ScriptInput, body: ReadableStream<Uint8A
       `this project is of ${other}, and the script is of ${report.dialect}`,
       'A project is one schema on one engine: rulings on names and types of one say nothing of the other.',
       'Make a project of its own for it, or choose the dialect where the guess is wrong.',
+    )
+  if (read.entries && input.project !== '')
+    return refused(
+      'a notation is no newer version of a schema',
+      'It says what a review says, and only a part of the schema.',
+      'Open it under Code, as notation: there it is shown what it changes.',
     )
   const project = await keep(input, read, report, by)
   return { ok: true, report, project }
@@ -246,7 +316,12 @@ async function keep(input: ScriptInput, read: ReadScript, report: ScriptReport, 
     unmodelled: catalog.unmodelled.length,
     statistics: JSON.stringify({ at, relations: [], sequences: [] }),
     reading: JSON.stringify({
-      server: input.facts === 'sqlite' ? `the SQLite file ${input.file}` : `the script ${input.file}, read as ${report.dialect}`,
+      server:
+        input.facts === 'sqlite'
+          ? `the SQLite file ${input.file}`
+          : read.entries
+            ? `the notation ${input.file}`
+            : `the script ${input.file}, read as ${report.dialect}`,
       serverVersion: 0,
       database: input.file,
       user: by,
@@ -257,5 +332,10 @@ async function keep(input: ScriptInput, read: ReadScript, report: ScriptReport, 
       script: readingOf(read),
     }),
   })
+  if (read.entries)
+    await importEntries(
+      project,
+      read.entries.map((e) => ({ ...e, at, by })),
+    )
   return project
 }

@@ -161,4 +161,25 @@ describe('the notation of a review', () => {
     expect(file.body).toContain('entity Box = table public.crate')
     expect((await fetch(`${process.env['PELVOK_E2E_URL']}/api/projects/${id}/notation.zip`)).status).toBe(200)
   })
+
+  it('makes a project that says the same; one that is wrong makes none', async () => {
+    const { page } = v
+    const file = (await call<string>(`/api/projects/${id}/model.pelvok`)).body
+    await page.goto(`${process.env['PELVOK_E2E_URL']}/projects/new`)
+    await page.getByLabel('Name', { exact: true }).fill('Wrong')
+    await page.setInputFiles('input[type=file] >> nth=0', {
+      name: 'm.pelvok',
+      mimeType: 'text/plain',
+      buffer: Buffer.from(file.replace('any number', 'any nubmer')),
+    })
+    await page.getByText(/wrong in the notation/).waitFor()
+    await page.getByText(/m\.pelvok:\d+:\d+: "number" was expected, not "nubmer"; did you mean number\?/).waitFor()
+    const made = await fromScript(page, 'From notation', file, process.env['PELVOK_E2E_URL'], 'm.pelvok')
+    await page.goto(`${made}/code/notation`)
+    await text().getByText('entity Box = table public.crate').waitFor()
+    await seal(made.split('/').at(-1) as string)
+    const again = (await call<string>(`/api/projects/${made.split('/').at(-1)}/model.pelvok`)).body
+    const body = (t: string) => t.slice(t.indexOf('\n'))
+    expect(body(again)).toBe(body(file))
+  })
 })

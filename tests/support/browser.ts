@@ -37,10 +37,10 @@ export async function visit(name: string | null, at = appUrl): Promise<Visit> {
 }
 
 /** A project read from a script, made as a person makes it; its address. */
-export async function fromScript(p: Page, name: string, text: string, at = appUrl): Promise<string> {
+export async function fromScript(p: Page, name: string, text: string, at = appUrl, file = 'a.sql'): Promise<string> {
   await p.goto(`${at}/projects/new`)
   await p.getByLabel('Name', { exact: true }).fill(name)
-  await p.setInputFiles('input[type=file] >> nth=0', { name: 'a.sql', mimeType: 'text/plain', buffer: Buffer.from(text) })
+  await p.setInputFiles('input[type=file] >> nth=0', { name: file, mimeType: 'text/plain', buffer: Buffer.from(text) })
   await p.getByText(/understood/).waitFor()
   await p.getByRole('button', { name: 'Make the project', exact: true }).click()
   await p.waitForURL(/\/p\/[^/]+\/source$/)

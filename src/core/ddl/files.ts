@@ -30,10 +30,13 @@ function isUtf8(bytes: Uint8Array, isWhole: boolean): boolean {
 
 export const decodeText = (bytes: Uint8Array): string => textDecoderOf(bytes, true).decode(bytes)
 
-/** The .sql files of a zip in order of name. Throws where the bytes are no zip. */
-export function unpackScripts(bytes: Uint8Array): readonly { readonly name: string; readonly text: string }[] {
-  const files = unzipSync(bytes, { filter: (f) => /\.(sql|ddl|psql|mysql)$/i.test(f.name) && !f.name.startsWith('__MACOSX/') })
+/** Files of a zip whose names are wanted, in the order of their names (numbers by value), decoded. */
+export function unpackFiles(bytes: Uint8Array, isWanted: (name: string) => boolean): readonly { readonly name: string; readonly text: string }[] {
+  const files = unzipSync(bytes, { filter: (f) => isWanted(f.name) && !f.name.startsWith('__MACOSX/') })
   return Object.entries(files)
     .sort(([a], [b]) => a.localeCompare(b, 'en', { numeric: true }))
     .map(([name, content]) => ({ name, text: decodeText(content) }))
 }
+
+/** The .sql files of a zip in order of name. Throws where the bytes are no zip. */
+export const unpackScripts = (bytes: Uint8Array): ReturnType<typeof unpackFiles> => unpackFiles(bytes, (name) => /\.(sql|ddl|psql|mysql)$/i.test(name))

@@ -16,7 +16,8 @@ export function entityLine(c: Cursor): EntityLine {
   const ends = second?.kind === 'word' && ['exactly', 'at', 'any'].includes(second.text)
   const isProperty = second?.kind === 'sign' && (second.text === ':' || second.text === '=')
   if (isProperty) return property(c, at)
-  if (ends && (c.is('one', 2) || c.is('most', 2) || c.is('number', 2))) return endLine(c, at)
+  // A key or an index may be called so.
+  if (ends && !c.is('(', 2)) return endLine(c, at)
   const line = ruleLine(c, at)
   c.end()
   return line

@@ -55,7 +55,12 @@ export function FromScript({ name, project, onKept }: { name: string; project?: 
   const look = async (body: ScriptBody | null, as: string) => {
     setScript(body)
     setReport(null)
-    if (!body) return setWording({ message: 'none of these files is a script', detail: '', hint: 'Scripts end in .sql; a zip of them is fine too.' })
+    if (!body)
+      return setWording({
+        message: 'none of these files is a script',
+        detail: '',
+        hint: 'Scripts end in .sql, notations in .pelvok; a zip of them is fine too.',
+      })
     if (body.body.size > scriptLimit)
       return setWording({
         message: `${body.name} has more than 100 MB`,
@@ -123,8 +128,8 @@ export function FromScript({ name, project, onKept }: { name: string; project?: 
     <div className="mt-3">
       <div className={`border border-dashed px-4 py-5 ${over ? 'border-needs bg-card' : 'border-soft'}`}>
         <p className="font-serif text-base">
-          Drop scripts, a folder of them, a zip, or an SQLite file anywhere on this page. Scripts are read in the order of their names, and never run; of an
-          SQLite file only the structure leaves this browser.
+          Drop scripts, a folder of them, a zip, an SQLite file, or a model as notation (.pelvok) anywhere on this page. Scripts are read in the order of their
+          names, and never run; of an SQLite file only the structure leaves this browser.
         </p>
         <div className="mt-3 flex flex-wrap gap-3">
           <label className="btn btn-sm">
@@ -132,7 +137,7 @@ export function FromScript({ name, project, onKept }: { name: string; project?: 
             <input
               type="file"
               multiple
-              accept=".sql,.ddl,.psql,.mysql,.txt,.zip,.gz,.db,.sqlite,.sqlite3,.db3"
+              accept=".sql,.ddl,.psql,.mysql,.txt,.zip,.gz,.db,.sqlite,.sqlite3,.db3,.pelvok"
               className="sr-only"
               onChange={(e) => choose(e.target.files)}
             />

@@ -10,7 +10,7 @@ export interface ScriptBody {
 
 export const scriptLimit = 100 * 1024 * 1024
 
-const isScript = (name: string) => /\.(sql|ddl|psql|mysql|txt)(\.gz)?$/i.test(name)
+const isScript = (name: string) => /\.((sql|ddl|psql|mysql|txt)(\.gz)?|pelvok)$/i.test(name)
 
 /** Null where none of the files is a script. */
 export async function bodyOf(files: readonly File[]): Promise<ScriptBody | null> {

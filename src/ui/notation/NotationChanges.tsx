@@ -60,7 +60,9 @@ export function NotationChanges({ text, view, isReading, wording, onGo, onEnter 
       <div className="min-h-0 flex-1 overflow-auto">
         {problems.length > 0 ? (
           <section aria-label="What is wrong">
-            <h3 className="px-3 pt-2 font-sans text-sm font-semibold text-needs">{counted(problems.length, 'thing is wrong', 'things are wrong')}</h3>
+            <h3 className="px-3 pt-2 font-sans text-sm font-semibold text-needs">
+              {problems.length === 1 ? 'One thing is wrong' : `${problems.length} things are wrong`}
+            </h3>
             <ul>
               {problems.slice(0, listed).map((p) => (
                 <li key={`${p.at.from} ${p.text}`}>
