@@ -34,7 +34,7 @@ export function notationSource(files: readonly NotationFile[]): NotationSource {
     const value = facets.get('reference.kinds', subject)
     if (value) kinds.set(subject, value)
   }
-  const base: NotationBase = { model: derive(catalog, findings, []), catalog, whole: catalog, findings, facets, kinds, planned: [] }
+  const base: NotationBase = { model: derive(catalog, findings, []), catalog, whole: catalog, findings, facets, kinds, formerly: new Map(), planned: [] }
   const against = new World(notation, base)
   const changes = [...differenceOf(against, base, true), ...unsaid(against, base)]
   if (against.problems.length > 0) return { ok: false, problems: sorted(against.problems) }

@@ -15,6 +15,8 @@ export interface NotationBase {
   readonly catalog: Catalog
   readonly whole: Catalog
   readonly facets: Facets
+  /** What classes were called when the text was made, where that was before. */
+  readonly formerly: ReadonlyMap<string, string>
   /** Changes of the database that are in the ledger already. */
   readonly planned: readonly SchemaEdit[]
   readonly findings: readonly Finding[]
@@ -58,21 +60,14 @@ export class World {
     const others = new Set(this.classes.keys())
     // A class that is called otherwise here may still be spoken of by its former name.
     for (const e of base?.model.entities ?? []) if (this.blocks.has(e.id)) this.classes.set(e.name, e.id)
+    for (const [name, id] of base?.formerly ?? []) if (!this.classes.has(name)) this.classes.set(name, id)
     for (const [id, b] of this.blocks) {
       if (b.name === null) continue
       if (others.has(b.name.value)) this.problems.push({ code: 'twice', at: b.name.at, what: 'the class', name: b.name.value })
       others.add(b.name.value)
       this.put(b.name.value, id)
     }
-    const declared = notation.blocks.flatMap((b) =>
-      b.kind === 'elsewhere'
-        ? [b.type, baseOf(b.type)]
-        : b.kind === 'enumeration' || b.kind === 'domain' || b.kind === 'composite'
-          ? [namedTypeText(b.type.value)]
-          : b.kind === 'entity'
-            ? [namedTypeText(b.relation.value)]
-            : [],
-    )
+    const declared = declaredTypes(notation)
     const dialect = base?.catalog.dialect ?? notation.dialect ?? 'postgresql'
     const inUse = base ? base.catalog.relations.flatMap((r) => r.columns.map((c) => c.type)) : []
     this.known = base ? knownTypes(base.catalog, [...declared, ...inUse]) : { dialect, named: new Set(declared) }
@@ -257,6 +252,19 @@ export class World {
       ),
     })
   }
+}
+
+/** Types that a notation makes or says are made elsewhere. */
+function declaredTypes(notation: Notation): readonly string[] {
+  return notation.blocks.flatMap((b) =>
+    b.kind === 'elsewhere'
+      ? [b.type, baseOf(b.type)]
+      : b.kind === 'enumeration' || b.kind === 'domain' || b.kind === 'composite'
+        ? [namedTypeText(b.type.value)]
+        : b.kind === 'entity'
+          ? [namedTypeText(b.relation.value)]
+          : [],
+  )
 }
 
 export const addressOf = (id: string): RelationAddress => {

@@ -11,6 +11,7 @@ import {
   notationFiles,
   notationOf,
   type Place,
+  parseNotation,
   readNotation,
 } from '../notation/index.ts'
 import { type Review, type ReviewBase, reviewBase, reviewWith } from './review.ts'
@@ -23,6 +24,7 @@ export const notationBase = (base: ReviewBase, r: Review, entries: readonly Ledg
   findings: r.findings,
   facets: foldFacets(r.findings, entries),
   kinds: r.kinds,
+  formerly: new Map(),
   planned: schemaEditsOf(entries).flatMap((e) => e.edits),
 })
 
@@ -49,13 +51,16 @@ export interface NotationProject {
 export function readNotationOf({ whole, hash, entries, known }: NotationProject, files: readonly NotationFile[]): NotationReading & { readonly seen: number } {
   const at = (some: readonly LedgerEntry[]) => {
     const base = reviewBase(whole, some, known)
-    return readNotation(files, notationBase(base, reviewWith(base, hash, some), some))
+    return notationBase(base, reviewWith(base, hash, some), some)
   }
-  const now = at(entries)
   const head = entries.at(-1)?.seq ?? 0
-  const made = now.revision?.includes(`snapshot ${hash.slice(0, 12)}`) ? (revisionLedger(now.revision) ?? head) : head
-  if (made >= head || now.problems.length > 0) return { ...now, seen: Math.min(made, head) }
-  const typed = new Set(at(entries.filter((e) => e.seq <= made)).changes.map((c) => JSON.stringify(c.is)))
+  const { revision } = parseNotation(files)
+  const made = revision?.includes(`snapshot ${hash.slice(0, 12)}`) ? Math.min(revisionLedger(revision) ?? head, head) : head
+  if (made >= head) return { ...readNotation(files, at(entries)), seen: head }
+  const then = at(entries.filter((e) => e.seq <= made))
+  const now = readNotation(files, { ...at(entries), formerly: new Map(then.model.entities.map((e) => [e.name, e.id])) })
+  if (now.problems.length > 0) return { ...now, seen: made }
+  const typed = new Set(readNotation(files, then).changes.map((c) => JSON.stringify(c.is)))
   return { ...now, changes: now.changes.filter((c) => typed.has(JSON.stringify(c.is))), seen: made }
 }
 
