@@ -57,7 +57,7 @@ export function notationChanges(
   entries: readonly LedgerEntry[],
   say: (line: string) => void,
 ): NotationReading & { readonly seen: number } {
-  const reading = readNotationOf({ whole: catalog, hash: hashText(canonicalText(catalog)), entries, known: null }, files)
+  const reading = readNotationOf({ whole: catalog, hash: hashText(canonicalText(catalog)), entries, known: null, now: null }, files)
   if (reading.problems.length > 0) throw refused(reading.problems, files, say)
   return reading
 }

@@ -28,7 +28,7 @@ export type NotationAnswer = LedgerAnswer | { readonly problems: number }
 export async function takeNotation(projectId: string, { text }: z.infer<typeof notationInput>, by: string): Promise<NotationAnswer> {
   const p = await readProjectReview(projectId)
   if (!p) return { refuse: { reason: 'no survey' } }
-  const reading = readNotationOf({ whole: p.catalog, hash: p.hash, entries: p.entries, known: p.base }, [{ file: 'model.pelvok', text }])
+  const reading = readNotationOf({ whole: p.catalog, hash: p.hash, entries: p.entries, known: p.base, now: p.review }, [{ file: 'model.pelvok', text }])
   if (reading.problems.length > 0) return { problems: notationView(reading).problems.length }
   const entries = entriesOf(reading.changes)
   if (entries.length === 0) return { added: [] }

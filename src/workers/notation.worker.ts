@@ -2,23 +2,33 @@
 import type { Catalog, SnapshotHash } from '../core/catalog/index.ts'
 import type { Finding, LedgerEntry } from '../core/model/index.ts'
 import { completionsAt, formatNotation } from '../core/notation/index.ts'
-import { notationBase, notationText, notationView, type ReviewBase, readNotationOf, reviewBase, reviewBaseWith, reviewWith } from '../core/review/index.ts'
+import {
+  notationBase,
+  notationText,
+  notationView,
+  type Review,
+  type ReviewBase,
+  readNotationOf,
+  reviewBase,
+  reviewBaseWith,
+  reviewWith,
+} from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
 import { fetched } from './fetched.ts'
 import type { FromNotation, ToNotation } from './notationMessages.ts'
 
 const fileName = 'model.pelvok'
 
-let opened: { readonly base: ReviewBase; readonly hash: SnapshotHash } | null = null
+let opened: { readonly base: ReviewBase; readonly hash: SnapshotHash; readonly review: Review } | null = null
 let entries: readonly LedgerEntry[] = []
 
 const post = (message: FromNotation) => self.postMessage(message)
 
-function refresh(): void {
-  if (!opened) return
-  const base = reviewBase(opened.base.whole, entries, opened.base)
-  opened = { ...opened, base }
-  post({ type: 'text', text: notationText(base, reviewWith(base, opened.hash, entries)) })
+function refresh(hash: SnapshotHash, known: ReviewBase): void {
+  const base = reviewBase(known.whole, entries, known)
+  const review = reviewWith(base, hash, entries)
+  opened = { base, hash, review }
+  post({ type: 'text', text: notationText(base, review) })
 }
 
 async function open(message: Extract<ToNotation, { type: 'open' }>): Promise<void> {
@@ -29,8 +39,7 @@ async function open(message: Extract<ToNotation, { type: 'open' }>): Promise<voi
     message.findingsUrl === null ? null : fetched<readonly Finding[]>(message.findingsUrl, 'findings').catch(() => null),
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
-  opened = { base: findings ? reviewBaseWith(catalog, entries, rows, findings) : reviewBase(catalog, entries, null, rows), hash }
-  refresh()
+  refresh(hash, findings ? reviewBaseWith(catalog, entries, rows, findings) : reviewBase(catalog, entries, null, rows))
 }
 
 async function handle(message: ToNotation): Promise<void> {
@@ -38,13 +47,13 @@ async function handle(message: ToNotation): Promise<void> {
   if (message.type === 'append') {
     const known = new Set(entries.map((e) => e.seq))
     entries = [...entries, ...message.entries.filter((e) => !known.has(e.seq))].sort((a, b) => a.seq - b.seq)
-    return refresh()
+    return opened ? refresh(opened.hash, opened.base) : undefined
   }
   if (!opened) return
-  const { base, hash } = opened
+  const { base, hash, review } = opened
   switch (message.type) {
     case 'read': {
-      const reading = readNotationOf({ whole: base.whole, hash, entries, known: base }, [{ file: fileName, text: message.text }])
+      const reading = readNotationOf({ whole: base.whole, hash, entries, known: base, now: review }, [{ file: fileName, text: message.text }])
       return post({ type: 'read', ask: message.ask, view: { ...notationView(reading), seen: reading.seen, head: entries.at(-1)?.seq ?? 0 } })
     }
     case 'layOut': {
@@ -55,7 +64,7 @@ async function handle(message: ToNotation): Promise<void> {
       return post({
         type: 'completions',
         ask: message.ask,
-        found: completionsAt(message.text, message.at, notationBase(base, reviewWith(base, hash, entries), entries)),
+        found: completionsAt(message.text, message.at, notationBase(base, review, entries)),
       })
     default:
       return unreachable(message)

@@ -66,6 +66,10 @@ export const nameText = (name: string): string => (bare.test(name) ? name : quot
 
 const quotes: Readonly<Record<string, TokenKind>> = { "'": 'text', '"': 'name', '`': 'code' }
 
+const isDigit = (c: number) => c >= 48 && c <= 57
+const isWordStart = (c: number) => (c >= 97 && c <= 122) || (c >= 65 && c <= 90) || c === 95
+const isWordPart = (c: number) => isWordStart(c) || isDigit(c) || c === 36
+
 class Scan {
   readonly tokens: Token[] = []
   readonly problems: ScanProblem[] = []
@@ -83,18 +87,38 @@ class Scan {
   }
 
   private next(): void {
-    const c = this.text.charAt(this.at)
     const from = this.at
+    const code = this.text.charCodeAt(from)
+    if (isWordStart(code)) return this.word()
+    const c = this.text.charAt(from)
     if (c === ' ' || c === '\t' || c === '\r' || c === '\uFEFF' || c === '\u00A0') this.at += 1
     else if (c === '#') this.comment = this.text.slice(from + 1, this.end).trimEnd()
     else if (quotes[c] !== undefined) this.quoted(c, quotes[c])
-    else if (this.pattern(wordAt, 'word') || this.pattern(numberAt, 'number')) return
-    else {
-      const sign = this.text.startsWith('...', from) ? '...' : String.fromCodePoint(this.text.codePointAt(from) as number)
-      this.at += sign.length
-      this.tokens.push({ kind: 'sign', text: sign === '...' ? '…' : sign, from, to: this.at })
-      if (sign !== '...' && !signs.has(sign)) this.problems.push({ code: 'odd-character', at: { file: this.file, from, to: this.at }, text: sign })
+    else if (code > 127 && this.pattern(wordAt, 'word')) return
+    else if ((isDigit(code) || c === '-') && this.pattern(numberAt, 'number')) return
+    else this.sign(c)
+  }
+
+  private sign(first: string): void {
+    const from = this.at
+    const dots = first === '.' && this.text.startsWith('...', from)
+    const sign = dots ? '...' : signs.has(first) ? first : String.fromCodePoint(this.text.codePointAt(from) as number)
+    this.at += sign.length
+    this.tokens.push({ kind: 'sign', text: dots ? '…' : sign, from, to: this.at })
+    if (!dots && !signs.has(sign)) this.problems.push({ code: 'odd-character', at: { file: this.file, from, to: this.at }, text: sign })
+  }
+
+  /** Of plain letters mostly; any other is looked at by the pattern. */
+  private word(): void {
+    const from = this.at
+    let at = from + 1
+    while (at < this.end && isWordPart(this.text.charCodeAt(at))) at += 1
+    if (at < this.end && this.text.charCodeAt(at) > 127) {
+      this.pattern(wordAt, 'word')
+      return
     }
+    this.tokens.push({ kind: 'word', text: this.text.slice(from, at), from, to: at })
+    this.at = at
   }
 
   private pattern(pattern: RegExp, kind: TokenKind): boolean {
@@ -143,8 +167,9 @@ export function scan(file: string, text: string): Scanned {
   for (let from = 0; from <= text.length; ) {
     const newline = text.indexOf('\n', from)
     const end = newline === -1 ? text.length : newline
-    const first = /^[\uFEFF\t ]*/.exec(text.slice(from, end))?.[0].length ?? 0
-    const indented = /[\t ]/.test(text.charAt(from))
+    let first = 0
+    for (let c = text.charCodeAt(from); from + first < end && (c === 32 || c === 9 || c === 0xfeff); c = text.charCodeAt(from + first)) first += 1
+    const indented = text.charAt(from) === ' ' || text.charAt(from) === '\t'
     if (open === null && text.charAt(from + first) === '|') {
       const verbatim = text
         .slice(from + first + 1, end)

@@ -7,7 +7,7 @@ import { entriesOf, type NotationChange } from './changes.ts'
 import { checkNotation } from './check.ts'
 import { Differ } from './differ.ts'
 import { differenceOf } from './difference.ts'
-import { type NotationFile, parseNotation } from './parse.ts'
+import { type NotationFile, type ParsedNotation, parseNotation } from './parse.ts'
 import type { NotationProblem } from './problem.ts'
 import { linesOf, type Notation, nowhere } from './syntax.ts'
 import { catalogOf } from './toCatalog.ts'
@@ -54,9 +54,9 @@ export interface NotationReading {
   readonly problems: readonly NotationProblem[]
 }
 
-/** Reads files against a review: what they change of it, and all that is wrong with them. */
-export function readNotation(files: readonly NotationFile[], base: NotationBase): NotationReading {
-  const { notation, problems, revision } = parseNotation(files)
+/** Reads files against a review: what they change of it, and all that is wrong with them. `parsed`: where that was done already. */
+export function readNotation(files: readonly NotationFile[], base: NotationBase, parsed: ParsedNotation = parseNotation(files)): NotationReading {
+  const { notation, problems, revision } = parsed
   if (notation.dialect !== null && notation.dialect !== base.catalog.dialect)
     return {
       notation,

@@ -50,12 +50,25 @@ export class World {
     this.relationships = new Map((base?.model.relationships ?? []).map((r) => [r.id, r]))
     this.halves = new Map((base?.model.joinHalves ?? []).map((h) => [h.id, h]))
     this.joined = new Map((base?.model.relationships ?? []).flatMap((r) => (r.through ? [[relationText(r.through.table), r] as const] : [])))
-    for (const b of notation.blocks) {
+    this.takeBlocks()
+    this.nameClasses()
+    const declared = declaredTypes(notation)
+    const dialect = base?.catalog.dialect ?? notation.dialect ?? 'postgresql'
+    const inUse = base ? base.catalog.relations.flatMap((r) => r.columns.map((c) => c.type)) : []
+    this.known = base ? knownTypes(base.catalog, [...declared, ...inUse]) : { dialect, named: new Set(declared) }
+  }
+
+  private takeBlocks(): void {
+    for (const b of this.notation.blocks) {
       if (b.kind !== 'entity') continue
       const id = relationText(b.relation.value)
       if (this.blocks.has(id)) this.problems.push({ code: 'twice', at: b.relation.at, what: 'the table', name: id })
       else this.blocks.set(id, b)
     }
+  }
+
+  private nameClasses(): void {
+    const { base } = this
     for (const e of base?.model.entities ?? []) if (!this.blocks.has(e.id)) this.put(e.name, e.id)
     const others = new Set(this.classes.keys())
     // A class that is called otherwise here may still be spoken of by its former name.
@@ -67,10 +80,6 @@ export class World {
       others.add(b.name.value)
       this.put(b.name.value, id)
     }
-    const declared = declaredTypes(notation)
-    const dialect = base?.catalog.dialect ?? notation.dialect ?? 'postgresql'
-    const inUse = base ? base.catalog.relations.flatMap((r) => r.columns.map((c) => c.type)) : []
-    this.known = base ? knownTypes(base.catalog, [...declared, ...inUse]) : { dialect, named: new Set(declared) }
   }
 
   get dialect() {

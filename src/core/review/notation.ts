@@ -40,28 +40,34 @@ export interface NotationProject {
   readonly whole: Catalog
   readonly hash: SnapshotHash
   readonly entries: readonly LedgerEntry[]
-  /** What was made of the catalog already. */
+  /** What was made of the catalog already, and the review at the last entry. */
   readonly known: ReviewBase | null
+  readonly now: Review | null
 }
 
 /**
  * What files change of a review. A text names the ledger position that it was made at: what it says as the review did then was not
  * typed, and takes nothing back that came since. `seen`: that position, or the last.
  */
-export function readNotationOf({ whole, hash, entries, known }: NotationProject, files: readonly NotationFile[]): NotationReading & { readonly seen: number } {
-  const at = (some: readonly LedgerEntry[]) => {
+export function readNotationOf(
+  { whole, hash, entries, known, now: made }: NotationProject,
+  files: readonly NotationFile[],
+): NotationReading & { readonly seen: number } {
+  const at = (some: readonly LedgerEntry[], review: Review | null) => {
     const base = reviewBase(whole, some, known)
-    return notationBase(base, reviewWith(base, hash, some), some)
+    return notationBase(base, review ?? reviewWith(base, hash, some), some)
   }
   const head = entries.at(-1)?.seq ?? 0
-  const { revision } = parseNotation(files)
-  const made = revision?.includes(`snapshot ${hash.slice(0, 12)}`) ? Math.min(revisionLedger(revision) ?? head, head) : head
-  if (made >= head) return { ...readNotation(files, at(entries)), seen: head }
-  const then = at(entries.filter((e) => e.seq <= made))
-  const now = readNotation(files, { ...at(entries), formerly: new Map(then.model.entities.map((e) => [e.name, e.id])) })
-  if (now.problems.length > 0) return { ...now, seen: made }
-  const typed = new Set(readNotation(files, then).changes.map((c) => JSON.stringify(c.is)))
-  return { ...now, changes: now.changes.filter((c) => typed.has(JSON.stringify(c.is))), seen: made }
+  const parsed = parseNotation(files)
+  const named = parsed.revision?.includes(`snapshot ${hash.slice(0, 12)}`) ? revisionLedger(parsed.revision) : null
+  const seen = Math.min(named ?? head, head)
+  if (seen === head) return { ...readNotation(files, at(entries, made), parsed), seen }
+  const before = entries.filter((e) => e.seq <= seen)
+  const then = at(before, null)
+  const now = readNotation(files, { ...at(entries, made), formerly: new Map(then.model.entities.map((e) => [e.name, e.id])) }, parsed)
+  if (now.problems.length > 0) return { ...now, seen }
+  const typed = new Set(readNotation(files, then, parsed).changes.map((c) => JSON.stringify(c.is)))
+  return { ...now, changes: now.changes.filter((c) => typed.has(JSON.stringify(c.is))), seen }
 }
 
 export interface NotationView {
