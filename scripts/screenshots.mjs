@@ -1,6 +1,5 @@
 // Takes the pictures of docs/screenshots from a freshly started Pelvok with nothing but its demo: it rules on a few findings.
 //   node scripts/screenshots.mjs [http://127.0.0.1:4280]
-import { readFileSync } from 'node:fs'
 import { chromium } from 'playwright-core'
 
 const base = process.argv[2] ?? 'http://127.0.0.1:4280'
@@ -27,16 +26,6 @@ await page.getByLabel('URL, or env:NAME').fill('postgresql://heath_reader:secret
 await page.getByRole('button', { name: 'Test the connection' }).click()
 await page.getByText('not reached').first().waitFor()
 await shot('new-project')
-
-await page.goto(`${base}/projects/new`)
-await page.getByLabel('Name', { exact: true }).fill('Co-operative, from its script')
-const script = readFileSync('demo/schema.sql', 'utf8').replace(
-  'CREATE TABLE field.breed (',
-  'CREATE TABLE field.mark (colour text,, year int);\nCREATE TABLE field.breed (',
-)
-await page.setInputFiles('input[type=file] >> nth=0', { name: 'fennmoor.sql', mimeType: 'text/plain', buffer: Buffer.from(script) })
-await page.getByText(/understood/).waitFor()
-await shot('new-project-script')
 
 await page.goto(`${project}/source`)
 await shot('source')
@@ -111,6 +100,18 @@ await shot('trial')
 await page.goto(`${project}/code?file=base/HiveStore.ts`)
 await page.locator('.cm-content').waitFor()
 await shot('code')
+
+await page.goto(`${project}/code/notation`)
+const notation = page.getByRole('textbox', { name: 'Notation' })
+await notation.getByText('enumeration coop.order_state').waitFor()
+await page.getByRole('navigation', { name: 'Classes' }).getByRole('button', { name: 'Diagnosis', exact: true }).click()
+await page.keyboard.press('End')
+for (let i = 0; i < 4; i += 1) await page.keyboard.press('ArrowDown')
+await page.keyboard.press('End')
+await page.keyboard.insertText('\n  foundOn = found_on : some date, optional\n  inspector at most one Keepr by (found_by)')
+await page.getByText('did you mean Keeper?').first().waitFor()
+await shot('notation')
+await page.getByRole('button', { name: 'Back to the review' }).click()
 
 await page.goto(`${project}/plan?plan=baseline`)
 await page.getByRole('button', { name: /^Take the proposals/ }).click()

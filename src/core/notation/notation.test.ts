@@ -1,10 +1,11 @@
+import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { catalogOf, column, reference, table } from '../../../tests/support/catalogs.ts'
 import { type Catalog, canonicalText, hashText } from '../catalog/index.ts'
 import { withSchemaEdits } from '../change/index.ts'
 import type { LedgerEntry } from '../model/index.ts'
 import { notationBase, notationText, reviewBase, reviewWith } from '../review/index.ts'
-import { asEntries, completionsAt, entriesOf, formatNotation, notationProblemLine, notationSource, readNotation } from './index.ts'
+import { asEntries, completionsAt, entriesOf, formatNotation, notationProblemLine, notationSource, parseNotation, readNotation } from './index.ts'
 
 const text = (name: string, more = {}) => column(name, { type: 'text', ...more })
 const store: Catalog = {
@@ -260,6 +261,15 @@ enumration s.site ('a')
       const source = notationSource([{ file: 'm.pelvok', text: damaged }])
       expect(source.ok || source.problems.length > 0).toBe(true)
     }
+  })
+})
+
+describe('the format as it is documented', () => {
+  it('has an example that is read and laid out as it stands', () => {
+    const doc = readFileSync('docs/formats/notation.md', 'utf8')
+    const example = /```\n(notation 1 [\s\S]*?)```/.exec(doc)?.[1] ?? ''
+    expect(parseNotation([{ file: 'm', text: example }]).problems).toEqual([])
+    expect(formatNotation({ file: 'm', text: example })).toMatchObject({ ok: true })
   })
 })
 
