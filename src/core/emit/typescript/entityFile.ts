@@ -2,7 +2,7 @@
 import type { Entity, EntityModel } from '../../model/index.ts'
 import { assignNames, camelCase, splitWords } from '../../names/index.ts'
 import { collection, type EndContext, endFields, endMembers, type OwnEnd } from './ends.ts'
-import { article, docComment, quoteText, textList } from './text.ts'
+import { article, docComment, memberName, quoteText, textList } from './text.ts'
 
 export interface EmitContext extends EndContext {
   readonly model: EntityModel
@@ -150,5 +150,3 @@ export function ownEntityFile(e: Entity, x: EmitContext): string {
 }
 
 export const ownHeader = (base: string) => `// Yours: written once. What is generated, and written anew each time, stands in ${base}.\n`
-
-const memberName = (name: string) => (/^[\p{L}_$][\p{L}\p{N}_$]*$/u.test(name) ? name : quoteText(name))

@@ -1,8 +1,7 @@
 // A JSON shape as a TypeScript type, and as what input is checked by.
 import type { JsonShape } from '../../model/index.ts'
-import { quoteText } from './text.ts'
+import { memberName, quoteText } from './text.ts'
 
-const memberName = (name: string) => (/^[\p{L}_$][\p{L}\p{N}_$]*$/u.test(name) ? name : quoteText(name))
 const literal = (v: string | number | boolean | null) => (typeof v === 'string' ? quoteText(v) : String(v))
 const words = { string: 'string', number: 'number', integer: 'number', boolean: 'boolean', null: 'null' } as const
 const checks = { string: 'z.string()', number: 'z.number()', integer: 'z.number().int()', boolean: 'z.boolean()', null: 'z.null()' } as const

@@ -10,6 +10,9 @@ export function quoteText(text: string): string {
     .replace(/\u2029/g, '\\u2029')}'`
 }
 
+/** A name as a member of a type or an object: in quotes where it is no identifier. */
+export const memberName = (name: string): string => (/^[\p{L}_$][\p{L}\p{N}_$]*$/u.test(name) ? name : quoteText(name))
+
 /** A doc comment of one or more lines, indented; nothing a database comment holds can end it early. */
 export function docComment(lines: readonly string[], indent: string): string {
   const safe = lines.flatMap((l) => l.split(/\r?\n/)).map((l) => l.replaceAll('*/', '* /').trimEnd())

@@ -5,7 +5,7 @@ import type { EntityModel, JsonShape, NamedType, Property, TypeTarget } from '..
 import { assignNames, camelCase, splitWords } from '../../names/index.ts'
 import { jsonSchemaText, jsonTypeText } from './jsonType.ts'
 import { pick, schemaSnippets, valueSnippets } from './snippets.ts'
-import { docComment, quoteText, textList } from './text.ts'
+import { docComment, memberName, quoteText, textList } from './text.ts'
 
 /** Aliases that `types.ts` declares where a model uses them: what they are, and what comparing them in the code does that SQL does otherwise. */
 const aliases = {
@@ -367,5 +367,3 @@ const capital = (name: string) => `${name.charAt(0).toUpperCase()}${name.slice(1
 
 /** Within `values.ts` its own constants are called without it. */
 const bare = (value: string) => value.replace(/\bv\./g, '')
-
-const memberName = (name: string) => (/^[\p{L}_$][\p{L}\p{N}_$]*$/u.test(name) ? name : quoteText(name))
