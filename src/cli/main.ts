@@ -11,6 +11,7 @@ import { isView } from '../core/views/index.ts'
 import { describeFailure, SourceError } from '../engines/postgres/index.ts'
 import { type EmitOptions, emitInto } from './emit.ts'
 import { badInput, ExitError } from './exit.ts'
+import { fixtureCommands } from './fixtures.ts'
 import { readLedgerFile } from './ledger.ts'
 import { notationCommands } from './notation.ts'
 import { planCommands } from './planCommands.ts'
@@ -154,6 +155,7 @@ withLedger(onSource('emit'))
   })
 
 planCommands(program, { say, progress })
+fixtureCommands({ onSource: (name) => withLedger(onSource(name)), read: (source, o) => readReview(source, o), say })
 notationCommands(program, { onSource: (name) => withLedger(onSource(name)), read: (source, o) => readWithLedger(source, o), say })
 
 const ledger = program.command('ledger').description('the review as a file beside the code')

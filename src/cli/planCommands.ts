@@ -17,42 +17,16 @@ import { inferenceVersion } from '../core/infer/index.ts'
 import { type DriftItem, driftItems, renameDoubts } from '../core/lineage/index.ts'
 import { revisionText, schemaEditsOf } from '../core/model/index.ts'
 import { asEntries, entriesOf } from '../core/notation/index.ts'
-import {
-  type AppliedPlan,
-  type ApplyReport,
-  adoptPlan,
-  applyPlans,
-  connect,
-  declaredLinks,
-  describeApplyRefusal,
-  type Location,
-  parseUrl,
-  plannedLinks,
-  planStatus,
-  preCheck,
-  readSample,
-  rehearse,
-} from '../engines/postgres/index.ts'
+import { type AppliedPlan, type ApplyReport, adoptPlan, applyPlans, describeApplyRefusal, planStatus, preCheck } from '../engines/postgres/index.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
 import { notationChanges, notationFilesAt } from './notation.ts'
 import { isPlanFolder, readPlans, writePlan } from './plans.ts'
-import { rehearsalLines } from './print.ts'
-import { readSource, type SourceOptions, urlIn } from './source.ts'
+import { rehearseCommand, serverAt, type Talk } from './rehearseCommand.ts'
+import { readSource, type SourceOptions } from './source.ts'
 
-interface Talk {
-  readonly say: (line: string) => void
-  readonly progress: (line: string) => void
-}
 const json = (value: unknown) => `${JSON.stringify(value, null, 2)}\n`
 const several = (value: string, before: string[]) => [...before, value]
-
-function serverAt(option: string, text: string): Location {
-  const url = urlIn(text)
-  const parsed = url === null ? null : parseUrl(url)
-  if (!parsed?.ok) throw badInput(parsed ? parsed.problem : `${option} is not a URL`, `Example: ${option} postgresql://postgres@127.0.0.1:5432/app`)
-  return parsed.location
-}
 
 interface PlanOptions {
   readonly from: string
@@ -144,32 +118,7 @@ export function planCommands(program: Command, talk: Talk): void {
       }
     })
 
-  program
-    .command('rehearse')
-    .argument('<dir>', 'a plan folder, or a folder of them')
-    .requiredOption('--on <server>', 'a postgresql:// URL or env:NAME of a server that may hold a scratch database')
-    .option('--rows-from <server>', 'a sample of rows of this database goes along')
-    .option('--rows <n>', 'rows to begin with, of each table', Number, 100)
-    .option('--seed <n>', 'of the sample', Number, 1)
-    .option('--json', 'print the result as JSON')
-    .description('up, down and up on a scratch database, surveys compared')
-    .action(async (dir: string, o: { on: string; json?: boolean; rowsFrom?: string; rows: number; seed: number }) => {
-      const server = serverAt('--on', o.on)
-      const results = []
-      for (const p of readPlans(dir)) {
-        const sample = o.rowsFrom !== undefined && p.base ? await sampleFor(p, serverAt('--rows-from', o.rowsFrom), o.rows, o.seed, progress) : null
-        const result = await rehearse(p.plan, p.expected, server, {
-          base: p.base,
-          sample,
-          onProgress: (doing, done, total) => progress(`${done} of ${total}: ${doing}`),
-        })
-        results.push({ plan: `${String(p.number).padStart(4, '0')}-${p.name}`, ...result })
-        if (!o.json)
-          process.stdout.write(`${results.length > 1 || p.base ? `${String(p.number).padStart(4, '0')}-${p.name}: ` : ''}${rehearsalLines(result, server)}\n`)
-        if (!result.ok) process.exitCode = 1
-      }
-      if (o.json) process.stdout.write(json(results.length === 1 ? results[0] : results))
-    })
+  rehearseCommand(program, talk)
 
   program
     .command('adopt')
@@ -263,20 +212,4 @@ const driftLine = (i: DriftItem): string =>
 async function expectedOf(source: string, o: SourceOptions): Promise<Catalog> {
   if (isPlanFolder(source)) return (readPlans(source).at(-1) as AppliedPlan).expected
   return (await readSource(source, o)).catalog
-}
-
-/** Rows to rehearse with: closed under what is declared and what the plan is about to declare. */
-async function sampleFor(p: AppliedPlan, from: Location, perTable: number, seed: number, progress: (line: string) => void) {
-  const base = p.base as Catalog
-  const client = await connect(from)
-  try {
-    return await readSample(client, base, [...declaredLinks(base), ...plannedLinks(p.plan)], {
-      seed,
-      perTable,
-      atMost: 5000,
-      onProgress: (table) => progress(`rows of ${table}`),
-    })
-  } finally {
-    await client.end().catch(() => {})
-  }
 }

@@ -69,6 +69,8 @@ export interface RehearseOptions {
   /** Rows to begin with; structure only where they are left out. */
   readonly sample?: Sample | null
   readonly onProgress?: (doing: string, done: number, total: number) => void
+  /** What is done with the scratch database once all phases ran, before it is dropped. */
+  readonly onScratch?: (scratch: Location) => Promise<void>
   readonly signal?: AbortSignal
 }
 
@@ -287,7 +289,8 @@ export async function rehearse(plan: Plan, expected: Catalog, server: Location, 
         own,
       )
     if (goes) goes = await phase('down', plan.steps.length, base, (s) => play(s, plan, plan.steps, 'down', false), own)
-    if (goes) await phase('up again', plan.steps.length, expected, (s) => play(s, plan, plan.steps, 'up', false), own)
+    if (goes) goes = await phase('up again', plan.steps.length, expected, (s) => play(s, plan, plan.steps, 'up', false), own)
+    if (goes) await o.onScratch?.(scratch.location)
     for (const [number, s] of own) skipped.set(number, s)
   } catch (error) {
     o.signal?.throwIfAborted()

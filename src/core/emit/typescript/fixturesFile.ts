@@ -140,8 +140,8 @@ function literal(p: Property, text: string, x: Context): string {
   const { text: type, value } = x.types.ofProperty(p)
   if (value === 'v.text' || value.startsWith('v.oneOf(')) return quoteText(text)
   if (type === 'number' && value === 'v.integer' && /^-?\d{1,15}$/.test(text)) return text
-  if (type === 'bigint' && /^-?\d+$/.test(text)) return `${text}n`
-  if (value === 'v.boolean' && /^(t|f|true|false)$/.test(text)) return String(text.startsWith('t'))
+  if (type === 'bigint' && value === 'v.bigint' && /^-?\d+$/.test(text)) return `${text}n`
+  if (value === 'v.bool') return String(/^(t|true|y|yes|on|1)$/i.test(text))
   return `${value}.read(${quoteText(text)})`
 }
 

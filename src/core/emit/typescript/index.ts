@@ -15,6 +15,7 @@ import { workText } from './workFile.ts'
 export { conventionRemarks, type Remark } from './conventions.ts'
 export { endPreview } from './ends.ts'
 export type { Overridden } from './entityFile.ts'
+export { fixturesTypeScript } from './fixturesFile.ts'
 export type { Operation } from './storeParts.ts'
 export { type ValueTypes, valueTypes } from './valueTypes.ts'
 
