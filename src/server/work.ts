@@ -3,14 +3,17 @@
 import { z } from 'zod'
 import { type Catalog, canonicalText, hashText } from '../core/catalog/index.ts'
 import { describePlanProblem, type Plan, renameOf } from '../core/change/index.ts'
+import { generateFixtures, namedFixtures } from '../core/fixtures/index.ts'
 import { rowQuestions } from '../core/infer/index.ts'
 import { lostSubjects } from '../core/lineage/index.ts'
 import { schemaEditsOf } from '../core/model/index.ts'
+import { review } from '../core/review/index.ts'
 import { evidenceHash } from '../core/rows/index.ts'
 import {
   connect,
   declaredLinks,
   describeFailure,
+  type Location,
   parseUrl,
   plannedLinks,
   profile,
@@ -32,10 +35,12 @@ import {
   insertSurvey,
   type JobKind,
   type JobRow,
+  readLedger,
   readSnapshotText,
   reportProgress,
 } from '../store/index.ts'
 import { apply, applyInput } from './environments.ts'
+import { checkFixtures, type FixtureReport } from './fixtures.ts'
 import { log } from './log.ts'
 import { markOf, resolvePlan, which } from './plans.ts'
 import type { RehearsalResult } from './rehearsals.ts'
@@ -74,7 +79,10 @@ async function carryRenames(projectId: string, catalog: Catalog): Promise<void> 
   })
 }
 
-const rehearsalInput = z.object({ which: which.default('baseline'), rows: z.boolean().default(false) })
+/** Of each table, where rows are made up. */
+const madeUp = { rows: 5, seed: 1 } as const
+
+const rehearsalInput = z.object({ which: which.default('baseline'), rows: z.boolean().default(false), made: z.boolean().default(false) })
 
 async function rehearsalWork(job: JobRow, w: Work): Promise<string> {
   const input = rehearsalInput.parse(JSON.parse(job.input))
@@ -96,8 +104,18 @@ async function rehearsalWork(job: JobRow, w: Work): Promise<string> {
     })
   const { plan, base, expected } = found.resolved
   const sample = input.rows && base ? await sampleOf(job.projectId, base, plan, w) : null
-  const rehearsal = await rehearse(plan, expected, server.location, { base, sample, signal: w.signal, onProgress: w.progress })
-  const result: RehearsalResult = { rehearsal, mark: markOf(plan) }
+  let fixtures: FixtureReport | null = null
+  const entries = input.made ? await readLedger(job.projectId) : []
+  const withRows = input.made
+    ? {
+        onScratch: async (scratch: Location) => {
+          const { model, revision } = review(expected, hashText(canonicalText(expected)), entries)
+          fixtures = await checkFixtures(scratch, namedFixtures(expected, model, generateFixtures(expected, madeUp.seed, madeUp.rows)), model, revision)
+        },
+      }
+    : {}
+  const rehearsal = await rehearse(plan, expected, server.location, { base, sample, signal: w.signal, onProgress: w.progress, ...withRows })
+  const result: RehearsalResult = { rehearsal, fixtures, mark: markOf(plan) }
   return JSON.stringify(result)
 }
 

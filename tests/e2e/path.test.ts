@@ -173,6 +173,8 @@ describe('the path', () => {
     await page.getByText('up again').first().waitFor()
     await page.reload()
     await page.getByText(/^Proven on PostgreSQL/).waitFor()
+    await page.getByRole('button', { name: 'With made-up rows' }).click()
+    await page.getByText(/^made-up rows: \d+ stored, \d+ of \d+ classes read back through the emitted stores, all as they were/).waitFor({ timeout: 60_000 })
   })
 
   it('what was taken as it stood is taken back like any entry, and outputs wait again', async () => {

@@ -4,6 +4,14 @@ export interface RehearsalView {
   readonly server: string
   /** Rows it began with; null for structure only. */
   readonly rows: number | null
+  /** Rows that were made up, stored at the end and read back through the emitted stores; null where there were none. */
+  readonly stored: {
+    readonly stored: number
+    readonly compared: number
+    readonly classes: number
+    readonly wrong: readonly string[]
+    readonly left: readonly string[]
+  } | null
   readonly phases: readonly {
     readonly direction: string
     readonly steps: number

@@ -105,7 +105,7 @@ function Middle({
         There is nothing to change{view.plans.length > 2 ? ': what is asked for is in the plans that are kept' : ''}. Ask for a schema change on the right.
       </p>
     )
-  const rehearse = (rows: boolean) => handle.startAt(`/api/projects/${projectId}/rehearse`, { which: plan.which, rows })
+  const rehearse = (rows: boolean, made = false) => handle.startAt(`/api/projects/${projectId}/rehearse`, { which: plan.which, rows, made })
   return (
     <div className="grid h-full min-h-0 grid-rows-[auto_minmax(0,5fr)_minmax(0,6fr)]">
       <div className="border-b border-rule px-4 py-2">
@@ -118,6 +118,15 @@ function Middle({
               Rehearse with rows
             </button>
           ) : null}
+          <button
+            type="button"
+            className="btn btn-sm"
+            title="Rows that the schema accepts are stored at the end, read back through the emitted stores, and compared"
+            onClick={() => rehearse(false, true)}
+            disabled={handle.busy}
+          >
+            With made-up rows
+          </button>
           {typeof plan.which === 'number' || gate.isSealed ? (
             <>
               <a className="btn btn-sm" href={`/api/projects/${projectId}/plan.zip?which=${plan.which}`} download>

@@ -25,6 +25,7 @@ export function RehearsalReport({ r }: { r: RehearsalView }) {
         ))}
       </ul>
       <Lines list={wrong} />
+      {r.stored ? <Stored s={r.stored} /> : null}
       {r.steps.length > 0 ? (
         <details className="mt-1">
           <summary className="cursor-pointer text-soft">
@@ -48,6 +49,30 @@ export function RehearsalReport({ r }: { r: RehearsalView }) {
         </div>
       ) : null}
     </section>
+  )
+}
+
+/** Rows that were made up for it, through the emitted stores and back. */
+function Stored({ s }: { s: NonNullable<RehearsalView['stored']> }) {
+  return (
+    <div className="mt-1">
+      <p>
+        made-up rows: {s.stored.toLocaleString('en')} stored, {s.compared.toLocaleString('en')} of {s.classes} classes read back through the emitted stores,{' '}
+        {s.wrong.length === 0 ? 'all as they were' : `${s.wrong.length} otherwise`}
+        {s.left.length > 0 ? <span className="text-soft"> but for those of {s.left.length} tables</span> : null}
+      </p>
+      <Lines list={s.wrong} />
+      {s.left.length > 0 ? (
+        <details>
+          <summary className="cursor-pointer text-soft">Tables without rows, and why</summary>
+          <ul className="db ml-4 list-disc">
+            {s.left.map((l) => (
+              <li key={l}>{l}</li>
+            ))}
+          </ul>
+        </details>
+      ) : null}
+    </div>
   )
 }
 
