@@ -43,7 +43,7 @@ export function NotationChanges({ text, view, isReading, wording, onGo, onEnter 
         </button>
         {planned > 0 ? (
           <p className="mt-1 text-soft">
-            {counted(planned, 'of them changes', 'of them change')} the database: planned, and carried out by nobody before that.
+            {planned === 1 ? 'One of them is' : `${planned} of them are`} of the database: planned, and carried out by nobody before that.
           </p>
         ) : null}
         {seen < head ? (

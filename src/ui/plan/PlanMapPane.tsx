@@ -36,7 +36,12 @@ export function PlanMapPane({ projectId, plan }: { projectId: string; plan: Plan
   const says = `${told ?? (map.whole ? '' : 'What the plan touches, and what is one step from it.')}${left}`
   return (
     <div className="grid h-full min-h-0 grid-rows-[auto_minmax(0,1fr)]">
-      <p className={partly || says !== '' ? 'flex flex-wrap items-baseline gap-x-3 border-b border-rule px-3 py-1 text-[0.92em] text-soft' : 'hidden'}>
+      {/* Empty it still holds the first row: without it the map would stand there, and be as small as it can. */}
+      <p
+        className={
+          partly || says !== '' ? 'flex flex-wrap items-baseline gap-x-3 border-b border-rule px-3 py-1 text-[0.92em] text-soft' : 'h-0 overflow-hidden'
+        }
+      >
         {partly ? (
           <label className="flex items-center gap-1 text-ink">
             <input type="checkbox" className="checkbox checkbox-xs" checked={whole} onChange={(e) => setWhole(e.target.checked)} />
