@@ -72,6 +72,11 @@ if [ $# -gt 0 ]; then
   node scripts/tally.mjs 0 0 "$status" "$PELVOK_TEST_OUT/all.json"
   exit
 fi
+# A browser waits most of its time, so all the others run meanwhile; what it printed follows at the end.
+runner browser --project browser
+"${runner[@]}" > "$PELVOK_TEST_OUT/browser.log" 2>&1 8>&- &
+browser=$!
+children+=("$browser")
 # The longest beside all the others.
 (
   check types node_modules/.bin/tsc -p .
@@ -86,11 +91,6 @@ check roundtrip-demo node scripts/roundtrip.mjs demo/schema.sql
 wait "$types" || true
 read -r more_passed more_failed < "$PELVOK_TEST_OUT/types.count"
 passed=$((passed + more_passed)) failed=$((failed + more_failed))
-# A browser waits most of its time, so the other tests run meanwhile; what it printed follows at the end.
-runner browser --project browser
-"${runner[@]}" > "$PELVOK_TEST_OUT/browser.log" 2>&1 8>&- &
-browser=$!
-children+=("$browser")
 runner server --project pure --project server
 "${runner[@]}" >&2 && status=0 || status=$?
 wait "$browser" && browser_status=0 || browser_status=$?

@@ -46,7 +46,7 @@ function fromCsv(catalog: Catalog, model: EntityModel, path: string, say: Say): 
         .sort()
         .map((n) => join(path, n))
     : [path]
-  if (names.length === 0) throw badInput(`"${path}" has no CSV file`, 'Files are named after classes: Hive.csv, or 03-Hive.csv.')
+  if (names.length === 0) throw badInput(`"${path}" has no CSV file`, 'Files are named after classes: Crate.csv, or 03-Crate.csv.')
   const read = readFixtures(
     catalog,
     model,

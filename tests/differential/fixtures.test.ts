@@ -35,7 +35,7 @@ describe('generated rows, stored and read back', () => {
   const scripts = [
     ['the demo', readFileSync('demo/schema.sql', 'utf8')],
     ['a schema of the corpus', readFileSync('../shared/corpus/biosql-pg/normalized.sql', 'utf8')],
-    ...[3, 8].map((seed) => [`a random schema, seed ${seed}`, randomScript(seed)] as const),
+    ...[3].map((seed) => [`a random schema, seed ${seed}`, randomScript(seed)] as const),
   ] as const
   it.each(scripts)('of %s come back as they were', async (_, script) => {
     const catalog = postgres(script)

@@ -5,9 +5,10 @@ import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { decodeCatalog } from '../../src/core/catalog/index.ts'
 import { baselinePlan, describePlanProblem, upScript } from '../../src/core/change/index.ts'
-import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
+import { emitTypeScript, fixturesTypeScript } from '../../src/core/emit/typescript/index.ts'
+import { fixtureSql, generateFixtures, namedFixtures } from '../../src/core/fixtures/index.ts'
 import { describeModelDiagnostic, sentencesOf, sentenceText } from '../../src/core/model/index.ts'
-import { docketItems, review } from '../../src/core/review/index.ts'
+import { docketItems, notationText, review, reviewBase, reviewNotation } from '../../src/core/review/index.ts'
 import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
 
 const root = import.meta.dirname
@@ -49,6 +50,8 @@ function aspects(input: string): Readonly<Record<string, string>> {
     'emitted.ts.txt': emitTypeScript(r.model, r.revision)
       .map((f) => `==== ${f.path}\n${f.text}`)
       .join('\n'),
+    'model.pelvok': notationText(reviewBase(catalog, []), r),
+    'fixtures.sql': fixtureSql(namedFixtures(catalog, r.model, generateFixtures(catalog, 1, 2))),
     'baseline.sql': plan.ok ? upScript(plan.plan, null) : `${describePlanProblem(plan.problem)}\n`,
   }
 }
@@ -57,9 +60,15 @@ describe.each(cases)('emitted of %s', (name) => {
   it('names no host, no password and no address', () => {
     const catalog = decodeCatalog(JSON.parse(readFileSync(join(root, name, 'input.json'), 'utf8')))
     const r = review(catalog, '0'.repeat(64) as never, [])
-    const found = emitTypeScript(r.model, r.revision).flatMap(
-      (f) => f.text.match(/\w+:\/\/\S+|\blocalhost\b|\b\d{1,3}(?:\.\d{1,3}){3}\b|password|secret/gi) ?? [],
-    )
+    const base = reviewBase(catalog, [])
+    const rows = namedFixtures(catalog, r.model, generateFixtures(catalog, 1, 3))
+    const all = [
+      ...emitTypeScript(r.model, r.revision),
+      ...reviewNotation(base, r, 'entity'),
+      { text: fixturesTypeScript(rows, r.model).text },
+      { text: fixtureSql(rows) },
+    ]
+    const found = all.flatMap((f) => f.text.match(/\w+:\/\/\S+|\blocalhost\b|\b\d{1,3}(?:\.\d{1,3}){3}\b|password|secret/gi) ?? [])
     expect(found).toEqual([])
   })
 })

@@ -46,7 +46,7 @@ const apart = (m: EntityModel) => ({
 })
 
 /** The demo and random schemas with rulings of all kinds, some of them taken back. */
-const ruled = Array.from({ length: 40 }, (_, i) => ({
+const ruled = Array.from({ length: 24 }, (_, i) => ({
   name: i % 2 === 0 ? `the demo, ruled on, seed ${i}` : `a random schema, ruled on, seed ${i}`,
   catalog: () => (i % 2 === 0 ? read(readFileSync('demo/schema.sql', 'utf8'), 'postgresql') : randomCatalog(i)),
   seed: i,

@@ -13,7 +13,7 @@ export type ChangeIs =
 
 export interface NotationChange {
   readonly at: Place
-  /** What it is about, in the words of the model: `Hive.apiary`. */
+  /** What it is about, in the words of the model: `Crate.bay`. */
   readonly of: string
   /** Null where nothing holds. */
   readonly before: string | null

@@ -46,5 +46,15 @@ export class Differ {
   facet = <F extends Edit['facet']>(facet: F, subject: string) => this.base.facets.get(facet, subject)
 }
 
-const shown = (value: unknown): string | null => (value === null || value === undefined ? null : typeof value === 'string' ? value : JSON.stringify(value))
+/** The value of a facet for people. */
+function shown(value: unknown): string | null {
+  if (value === null || value === undefined) return null
+  if (typeof value === 'string') return value
+  if (Array.isArray(value)) return value.join(', ')
+  const v = value as Readonly<Record<string, unknown>>
+  if (typeof v['yes'] === 'string') return `${v['yes']} is yes, ${String(v['no'])} is no`
+  if (typeof v['name'] === 'string') return v['name']
+  if (Array.isArray(v['targets'])) return `rows of ${v['targets'].map((t: { readonly table: string }) => t.table).join(', ') || 'tables that are not said'}`
+  return JSON.stringify(value)
+}
 export const same = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stringify(b ?? null)

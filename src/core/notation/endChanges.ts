@@ -47,8 +47,9 @@ function ownEnd(d: Differ, id: string, b: EntityBlock, e: EndLine, target: strin
   ownMany(d, id, e, subject, columns, now.relationship)
 }
 
-/** Inference says so and nobody else, and here somebody does. */
-const isOnlyGuessed = (now: Now, e: EndLine) => (now.relationship?.state ?? now.half?.state) === 'guessed' && e.state?.value.is === 'model'
+/** Inference says so and nobody else, and here somebody does: who wants it enforced says so too. */
+const isOnlyGuessed = (now: Now, e: EndLine) =>
+  (now.relationship?.state ?? now.half?.state) === 'guessed' && (e.state?.value.is === 'model' || e.state?.value.is === 'enforced')
 
 function keyThere(d: Differ, id: string, columns: readonly string[], target: string, to: readonly string[], name: string | null): ForeignKey | null {
   const t = addressOf(target)
@@ -73,7 +74,8 @@ function refer(d: Differ, e: EndLine, x: Refers): void {
   const value = { schema: t.schema, table: t.name, columns: [...x.columns], targetColumns: [...x.to], constraint: x.key?.name ?? null }
   const edit = { facet: 'reference.target' as const, subject: x.subject, value }
   const after = columnsText(t, x.to)
-  if (e.state?.value.is !== 'guessed') d.edit(e.at, x.of, x.before === undefined ? null : x.before === x.target ? 'guessed' : x.before, edit)
+  const before = x.before === undefined ? null : x.before === x.target ? 'guessed' : x.before
+  if (e.state?.value.is !== 'guessed') d.add(e.at, x.of, before, after, { kind: 'edit', edit })
   else if (d.whole) d.add(e.at, x.of, x.before ?? null, after, { kind: 'unread', finding: `reference:${x.subject}`, edits: [edit] })
   else d.refuse(e.state.at, `${x.of} is not guessed by anything`, 'say "model" where it holds')
 }

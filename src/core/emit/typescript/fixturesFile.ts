@@ -71,7 +71,7 @@ export function fixturesTypeScript(f: NamedFixtures, model: EntityModel): Fixtur
   return { text, left }
 }
 
-/** `hiveNorthMeadow3`: the class and what tells the row apart; numbers keep alike ones apart. */
+/** `crateNorth3`: the class and what tells the row apart; numbers keep alike ones apart. */
 function rowNames(f: NamedFixtures, byIndex: ReadonlyMap<number, NamedRow>): ReadonlyMap<number, string> {
   const rows = f.rows.filter((r) => f.shapes.has(r.relation))
   const names = assignNames(
