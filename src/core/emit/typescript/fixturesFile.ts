@@ -4,6 +4,7 @@ import { type NamedFixtures, type NamedRow, naturalTexts, rowsByIndex, type Shap
 import type { Entity, EntityModel, Property, Relationship } from '../../model/index.ts'
 import { assignNames, camelCase, pascalCase, splitWords } from '../../names/index.ts'
 import { endsByEntity, type GivenEnd, givenEnds } from './ends.ts'
+import { styledText } from './styled.ts'
 import { memberName, quoteText } from './text.ts'
 import { type ValueTypes, valueTypes } from './valueTypes.ts'
 
@@ -68,7 +69,7 @@ export function fixturesTypeScript(f: NamedFixtures, model: EntityModel): Fixtur
     '}',
     '',
   ].join('\n')
-  return { text, left }
+  return { text: styledText(text, model.settings), left }
 }
 
 /** `crateNorth3`: the class and what tells the row apart; numbers keep alike ones apart. */

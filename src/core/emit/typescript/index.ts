@@ -9,6 +9,7 @@ import { routinesFile } from './routinesFile.ts'
 import { linkSnippets, pick } from './snippets.ts'
 import { operationsOf, ownStoreFile, storeFile } from './storeFile.ts'
 import type { Operation } from './storeParts.ts'
+import { styledText } from './styled.ts'
 import { valueTypes } from './valueTypes.ts'
 import { workText } from './workFile.ts'
 
@@ -267,14 +268,4 @@ export function overriddenIn(texts: ReadonlyMap<string, string>, own: Readonly<R
 
 const controls: ReadonlySet<string> = new Set(['constructor', 'if', 'for', 'while', 'switch', 'catch', 'return', 'await', 'super'])
 
-const indents = { '2 spaces': '  ', '4 spaces': '    ', tab: '\t' } as const
-
-/** In the style that the project asks for. */
-function styled(f: EmittedFile, s: TypescriptSettings): EmittedFile {
-  if (s.indent === '2 spaces' && s.lineEnds === 'LF' && s.imports === '.js') return f
-  const end = s.imports === 'nothing' ? '' : s.imports
-  const text = f.text
-    .replace(/^(?: {2})+/gm, (spaces) => indents[s.indent].repeat(spaces.length / 2))
-    .replace(/^((?:import|export) .* from '\.[^']*)\.js'$/gm, `$1${end}'`)
-  return { ...f, text: s.lineEnds === 'LF' ? text : text.replaceAll('\n', '\r\n') }
-}
+const styled = (f: EmittedFile, s: TypescriptSettings): EmittedFile => ({ ...f, text: styledText(f.text, s) })
