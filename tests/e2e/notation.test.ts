@@ -115,7 +115,7 @@ describe('the notation of a review', () => {
     await v.page.keyboard.press('Control+End')
     await v.page.keyboard.type(`\nentity Bay = table public.bay`)
     await pane().getByText('is said twice').first().waitFor()
-    await v.page.keyboard.press('Control+z')
+    await v.page.getByRole('button', { name: 'Back to the review' }).click()
     await pane().getByText('The text says what the review says.').waitFor()
     const shown = await v.page.evaluate(() => document.querySelector('.cm-content')?.textContent?.slice(0, 120) ?? '')
     const revision = /revision '([^']+)'/.exec(shown)?.[1] ?? ''

@@ -8,11 +8,18 @@ export interface Reply<T> {
   readonly body: T
 }
 
+/** A server may close a connection that is kept open just as the next request is sent; one that changes nothing is sent again (RFC 9112, 9.3.1). */
+const reading = (path: string, headers: Readonly<Record<string, string>>): Promise<Response> =>
+  fetch(`${appUrl}${path}`, { headers }).catch((error: unknown) => {
+    if (((error as Error).cause as { code?: string } | undefined)?.code === 'UND_ERR_SOCKET') return fetch(`${appUrl}${path}`, { headers })
+    throw error
+  })
+
 export async function call<T>(path: string, body?: unknown, headers: Readonly<Record<string, string>> = {}): Promise<Reply<T>> {
-  const response = await fetch(
-    `${appUrl}${path}`,
-    body === undefined ? { headers } : { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) },
-  )
+  const response =
+    body === undefined
+      ? await reading(path, headers)
+      : await fetch(`${appUrl}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) })
   const text = await response.text()
   return { status: response.status, body: (text.startsWith('{') ? JSON.parse(text) : text) as T }
 }

@@ -27,7 +27,8 @@ export async function visit(name: string | null, at = appUrl): Promise<Visit> {
   const context: BrowserContext = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, reducedMotion: 'reduce' })
   if (name !== null) await context.addCookies([{ name: 'pelvok-name', value: name, url: at }])
   const page = await context.newPage()
-  page.setDefaultTimeout(20_000)
+  // A guard against waiting forever, not a time that anything has to take.
+  page.setDefaultTimeout(60_000)
   const complaints: string[] = []
   page.on('pageerror', (e) => complaints.push(e.message))
   page.on('console', (m) => {

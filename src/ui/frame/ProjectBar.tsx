@@ -2,6 +2,7 @@
 
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
+import { useLeaving } from '../common/leaving.ts'
 import { Palette } from './Palette.tsx'
 import { ThemeButton } from './ThemeButton.tsx'
 import { type Signed, Who } from './Who.tsx'
@@ -34,6 +35,7 @@ interface Props {
 /** Project, stages with what is open in them, ledger, and who signs. A stage that there is not is not shown. */
 export function ProjectBar({ id, name, hash, open, planned, tried, entries, who }: Props) {
   const path = usePathname()
+  useLeaving(path)
   const at = path.split('/')[3] ?? ''
   const shown = stages.filter(
     ([stage]) => stage === 'source' || (open !== null && ((stage !== 'plan' && stage !== 'watch') || planned) && (stage !== 'trial' || tried)),

@@ -5,6 +5,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import type { EntryBody } from '../../core/model/index.ts'
 import type { DocketItem, Place } from '../../core/review/index.ts'
 import type { SelectionView } from '../../workers/messages.ts'
+import { isLeaving } from '../common/leaving.ts'
 import { useDocket } from './useDocket.ts'
 import { placeOf, usePlace } from './usePlace.ts'
 import { useReview, type Visitor } from './useReview.ts'
@@ -61,6 +62,7 @@ export function useDesk({ projectId, hash, findings, rows, statistics, entries, 
   )
   useEffect(() => {
     if (wanted === null || refreshing) return
+    if (isLeaving()) return setWanted(null)
     written.current = wanted.id
     const url = `${location.pathname}?at=${encodeURIComponent(wanted.id)}${sheets ? '&show=sheet' : ''}`
     if (wanted.how === 'walk') window.history.replaceState(null, '', url)
