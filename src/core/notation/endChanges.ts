@@ -37,7 +37,7 @@ function ownEnd(d: Differ, id: string, b: EntityBlock, e: EndLine, target: strin
   const isThere = at === target && equal(nowColumns, columns) && equal(nowTo, to)
   const key = keyThere(d, id, columns, target, to, e.state?.value.constraint ?? null)
   if (!isThere || isOnlyGuessed(now, e)) refer(d, e, { of, id, subject, target, columns, to, before: at, key })
-  stateChanges(d, id, e, { of, target, columns, to, key, now })
+  stateChanges(d, id, e, { of, target, columns, to, key })
   const own = now.relationship?.from.property ?? now.half?.ownName ?? (isThere ? undefined : d.facet('reference.ownName', subject))
   if (own !== e.name.value) d.edit(e.name.at, `${b.name?.value ?? id} (${list(columns)})`, own, { facet: 'reference.ownName', subject, value: e.name.value })
   if (e.there) {
@@ -77,7 +77,8 @@ function refer(d: Differ, e: EndLine, x: Refers): void {
   const before = x.before === undefined ? null : x.before === x.target ? 'guessed' : x.before
   if (e.state?.value.is !== 'guessed') d.add(e.at, x.of, before, after, { kind: 'edit', edit })
   else if (d.whole) d.add(e.at, x.of, x.before ?? null, after, { kind: 'unread', finding: `reference:${x.subject}`, edits: [edit] })
-  else d.refuse(e.state.at, `${x.of} is not guessed by anything`, 'say "model" where it holds')
+  // A text of before says what was guessed then; that is nobody's word, and takes nothing back.
+  else if (d.base.formerly.size === 0) d.refuse(e.state.at, `${x.of} is not guessed by anything`, 'say "model" where it holds')
 }
 
 function stateChanges(
@@ -90,7 +91,6 @@ function stateChanges(
     readonly columns: readonly string[]
     readonly to: readonly string[]
     readonly key: ForeignKey | null
-    readonly now: Now
   },
 ): void {
   const said = e.state?.value
@@ -122,8 +122,6 @@ function stateChanges(
     d.refuse(e.state?.at ?? e.at, `the database declares nothing for ${x.of}`, 'say "enforced" to plan a foreign key, or "model"')
   else if (holds !== null && said.is !== holds)
     d.refuse(e.state?.at ?? e.at, `the database has ${x.of} ${holds === 'enforced' ? 'enforced' : 'declared, and does not enforce it'}`, `say "${holds}"`)
-  else if (said.is === 'guessed' && !d.whole && (x.now.relationship?.state ?? x.now.half?.state) === 'model')
-    d.refuse(e.state?.at ?? e.at, `somebody ruled on ${x.of}`, 'take that entry back in the ledger, or say "model"')
 }
 
 /** That there always is one is so by the columns, or claimed. */
