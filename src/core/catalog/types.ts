@@ -71,8 +71,17 @@ export interface Reading {
   readonly notReadable: readonly RelationAddress[]
   /** Objects with privileges of their own; owners and grants are not modelled. */
   readonly withGrants: number
+  /** Options that the server keeps for itself, by name: no structure. Absent in readings from before they were told. */
+  readonly ownOptions?: readonly OwnOption[]
   /** How far a script was understood; absent where a server was read. */
   readonly script?: ScriptReading
+}
+
+/** An option that nobody can have set, on `count` objects of this kind. */
+export interface OwnOption {
+  readonly kind: string
+  readonly name: string
+  readonly count: number
 }
 
 export interface ScriptReading {

@@ -78,7 +78,7 @@ export class ScriptReader {
     draft.complain = (c) => this.diagnostics.push({ ...c, place: nowhere })
     this.semantics.finish(draft)
     return {
-      catalog: sortCatalog(catalogOf(draft)),
+      catalog: sortCatalog(this.semantics.settle?.(catalogOf(draft), draft) ?? catalogOf(draft)),
       diagnostics: this.diagnostics,
       structural: this.understood + this.unread,
       understood: this.understood,

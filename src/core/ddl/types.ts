@@ -124,6 +124,8 @@ export interface Semantics {
   readonly nextValue: (sequence: RelationAddress) => string
   /** Completes what can be told only when the whole script is read. */
   readonly finish: (d: Draft) => void
+  /** What is structure of all that was said; what is not is complained about. Absent where all of it is. */
+  readonly settle?: (c: Catalog, d: Draft) => Catalog
   /** The sequence under a new identity column; null where the engine has none. */
   readonly ownedSequence: ((d: Draft, r: DraftRelation, column: string) => RelationAddress) | null
   readonly collation: (n: { readonly schema: string | null; readonly name: string }, d: Draft) => RelationAddress | null

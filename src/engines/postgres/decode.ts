@@ -17,6 +17,9 @@ import type {
   Sequence,
   SequenceOptions,
 } from '../../core/catalog/index.ts'
+import { quoteIdent, quoteLiteral } from '../../core/dialect/postgres/quote.ts'
+import { asReadBack } from '../../core/dialect/postgres/reparse.ts'
+import { withSettableOptions } from '../../core/dialect/postgres/settable.ts'
 import { aggregateDefinition } from './aggregate.ts'
 import {
   actions,
@@ -53,7 +56,7 @@ import type {
 
 const numbers = (list: NumberList | null): readonly number[] => (list === null || list === '' ? [] : list.split(' ').map(Number))
 
-const canonical = (text: string): Expression => ({ written: text, canonical: text })
+const canonical = (text: string): Expression => ({ written: text, canonical: asReadBack(text) })
 const expressionOrNull = (text: string | null): Expression | null => (text === null ? null : canonical(text))
 
 const sequenceOptions = (s: SequenceRow): SequenceOptions => ({
@@ -361,7 +364,7 @@ export function decode(f: Fetched): Decoded {
       arguments: r.arguments,
       returns: r.kind === 'p' ? null : r.returns,
       language: r.language,
-      definition: canonical(aggregate ? aggregateDefinition(r, aggregate) : (r.definition ?? '')),
+      definition: canonical(aggregate ? aggregateDefinition(r, aggregate) : withoutSettings(r.definition ?? '', r.ownSettings ?? [])),
       comment: commentOn('pg_proc', r.oid),
       dependsOn: needs('pg_proc', r.oid),
     }
@@ -419,7 +422,15 @@ export function decode(f: Fetched): Decoded {
     objects: f.objects.map(objectValue),
     unmodelled: properties,
   }
-  return { structure, reported }
+  return { structure: withSettableOptions(structure, f.server.number), reported }
+}
+
+/** The text of pg_get_functiondef without some of its settings, each a line ` SET name TO value` (ruleutils.c, print_function_sqlbody and before). */
+function withoutSettings(definition: string, settings: readonly string[]): string {
+  return settings.reduce((text, setting) => {
+    const at = setting.indexOf('=')
+    return text.replace(` SET ${quoteIdent(setting.slice(0, at))} TO ${quoteLiteral(setting.slice(at + 1))}\n`, () => '')
+  }, definition)
 }
 
 /** `pg_catalog.&&`: the name of an operator has no dot, that of a schema may. */

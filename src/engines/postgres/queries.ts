@@ -1,5 +1,6 @@
-// Every catalog query of the survey, for PostgreSQL 12 to 18 unless its comment says otherwise. Columns are aliased to the
+// Every catalog query of the survey, for PostgreSQL 13 to 18 unless its comment says otherwise. Columns are aliased to the
 // fields of the row types. $1 is the list of the surveyed schemas' oids. Objects that an extension owns are left out.
+import { columnOptionNames } from '../../core/dialect/postgres/settable.ts'
 
 /** An object that CREATE EXTENSION made (manual 54.18, pg_depend, deptype "e"). */
 const ofExtension = (catalog: string, oid: string) =>
@@ -75,12 +76,32 @@ export const parents = `
 export const columns = (version: number) => `
   select a.attrelid as relation, a.attnum as number, a.attname as name, a.atttypid as type, a.atttypmod as modifier, not a.attnotnull as nullable,
     case when a.attidentity <> '' or a.attgenerated <> '' or a.attcollation <> t.typcollation or a.attstorage <> t.typstorage or ${compression(version)} <> ''
-        or a.attstattarget >= 0 or not a.attislocal or a.attoptions is not null or a.attfdwoptions is not null
+        or a.attstattarget >= 0 or not a.attislocal or ${hasSettableOption} or a.attfdwoptions is not null
       then json_build_object('identity', a.attidentity, 'generated', a.attgenerated, 'collation', a.attcollation::int8, 'storage', a.attstorage, 'compression', ${compression(version)},
         'statistics', coalesce(a.attstattarget, -1), 'local', a.attislocal, 'options', a.attoptions, 'foreignOptions', a.attfdwoptions) end as rest
   from pg_attribute a join pg_class c on c.oid = a.attrelid join pg_type t on t.oid = a.atttypid
   where c.relnamespace = any ($1::oid[]) and a.attnum > 0 and not a.attisdropped
     and (c.relkind in ('r', 'p', 'v', 'm', 'c', 'f') or c.relkind in ('i', 'I') and (a.attoptions is not null or a.attstattarget >= 0))`
+
+/** A server may keep an entry of its own with every column: no reason to send more of it. What may be set is told exactly when the catalog is made. */
+const hasSettableOption = `a.attoptions is not null and (c.relkind in ('i', 'I') or array_to_string(a.attoptions, ',') ~ '(^|,)(${columnOptionNames.join('|')})=')`
+
+/**
+ * Names of options, by what they hang on, with how often: those that nobody can have set are told. An index's kind is its access method,
+ * and columns of an index have options of an operator class.
+ */
+export const optionNames = `
+  select u.kind, u.method, split_part(u.option, '=', 1) as name, count(*)::int as n from (
+    select case when c.relkind in ('i', 'I') then 'operator class' else 'column' end as kind, ''::text as method, unnest(a.attoptions) as option
+      from pg_attribute a join pg_class c on c.oid = a.attrelid
+      where c.relnamespace = any ($1::oid[]) and a.attoptions is not null and a.attnum > 0 and not a.attisdropped and not (c.relkind in ('i', 'I') and exists (
+        select 1 from pg_index x join pg_opclass o on o.oid = x.indclass[a.attnum - 1] where x.indexrelid = c.oid and o.opcnamespace <> 'pg_catalog'::regnamespace))
+    union all
+    select case c.relkind when 'v' then 'view' when 'p' then 'partitioned table' when 'i' then 'index' when 'I' then 'index' else 'table' end, coalesce(am.amname, '')::text, unnest(c.reloptions)
+      from pg_class c left join pg_am am on am.oid = c.relam and c.relkind in ('i', 'I') where c.relnamespace = any ($1::oid[]) and c.reloptions is not null
+    union all
+    select 'table', '', 'toast.' || unnest(o.reloptions) from pg_class c join pg_class o on o.oid = c.reltoastrelid where c.relnamespace = any ($1::oid[]) and o.reloptions is not null
+  ) u group by 1, 2, 3`
 
 const compression = (version: number) => (version >= 140000 ? 'a.attcompression' : "''")
 
@@ -193,11 +214,20 @@ export const positions = `
   select c.oid, case when has_sequence_privilege(c.oid, 'SELECT, USAGE') then pg_sequence_last_value(c.oid)::text end as position
   from pg_class c where c.relnamespace = any ($1::oid[]) and c.relkind = 'S' and not ${ofExtension('pg_class', 'c.oid')}`
 
-/** Constructors that the server makes for range types are part of the type (deptype "i"). */
+/** Parameters that SET takes and pg_settings does not list (GUC_NO_SHOW_ALL, guc_tables.c). */
+const unlistedSettings = "('role', 'session_authorization', 'is_superuser', 'seed')"
+
+/**
+ * Constructors that the server makes for range types are part of the type (deptype "i"). A setting of a function that is neither one
+ * of the server's parameters nor an extension's own (those have a dot) is nothing that a person can have said.
+ */
 export const routines = `
+  with known as materialized (select lower(name) as name from pg_settings)
   select p.oid, n.nspname as schema, p.proname as name, p.prokind as kind, oidvectortypes(p.proargtypes) as "argumentTypes", pg_get_function_arguments(p.oid) as arguments,
     pg_get_function_result(p.oid) as returns, l.lanname as language, p.proacl is not null as granted,
-    pg_get_function_identity_arguments(p.oid) as identity, case when p.prokind <> 'a' then pg_get_functiondef(p.oid) end as definition
+    pg_get_function_identity_arguments(p.oid) as identity, case when p.prokind <> 'a' then pg_get_functiondef(p.oid) end as definition,
+    case when p.proconfig is not null then (select array_agg(x order by x) from (select x, lower(split_part(x, '=', 1)) as name from unnest(p.proconfig) x) y
+      where position('.' in y.name) = 0 and y.name not in ${unlistedSettings} and y.name not in (select k.name from known k)) end as "ownSettings"
   from pg_proc p join pg_namespace n on n.oid = p.pronamespace join pg_language l on l.oid = p.prolang
   where p.pronamespace = any ($1::oid[]) and not ${ofExtension('pg_proc', 'p.oid')}
     and not exists (select 1 from pg_depend i where i.classid = 'pg_catalog.pg_proc'::regclass and i.objid = p.oid and i.deptype = 'i')`

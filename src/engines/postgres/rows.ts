@@ -237,6 +237,8 @@ export interface RoutineRow {
   /** Input arguments as DROP takes them, ORDER BY of an ordered-set aggregate included. */
   readonly identity: string
   readonly definition: string | null
+  /** `name=value` of settings that nobody can have said; null where there are none. */
+  readonly ownSettings: readonly string[] | null
 }
 export interface AggregateRow {
   readonly oid: Oid
@@ -331,4 +333,13 @@ export interface Counted {
   readonly reported: readonly ReportRow[]
   readonly properties: readonly PropertyRow[]
   readonly positions: readonly { readonly oid: Oid; readonly position: string | null }[]
+  readonly options: readonly OptionRow[]
+}
+/** How often an option occurs, by what it hangs on. */
+export interface OptionRow {
+  readonly kind: 'column' | 'table' | 'partitioned table' | 'view' | 'index' | 'operator class'
+  /** The access method of an index; empty for all others. */
+  readonly method: string
+  readonly name: string
+  readonly n: number
 }

@@ -1,6 +1,16 @@
 // Reads a PostgreSQL catalog into a Survey: one session, read-only and pinned, a constant number of queries.
 import pg from 'pg'
-import { type Catalog, type CensusLine, type Routine, type Statistics, type Survey, sortCatalog } from '../../core/catalog/index.ts'
+import {
+  type Catalog,
+  type CensusLine,
+  compareParts,
+  type OwnOption,
+  type Routine,
+  type Statistics,
+  type Survey,
+  sortCatalog,
+} from '../../core/catalog/index.ts'
+import { isSettable, type OptionOwner, optionName } from '../../core/dialect/postgres/settable.ts'
 import { countQuery, propertyQuery, reportQuery } from './census.ts'
 import { cancelRunning, connect, endWhenSilent } from './connect.ts'
 import { type Decoded, decode } from './decode.ts'
@@ -8,7 +18,7 @@ import { classifyFailure, SourceError } from './failure.ts'
 import type { Location } from './location.ts'
 import { objectsQuery } from './objects.ts'
 import * as q from './queries.ts'
-import type { ColumnRow, Counted, Fetched, Oid, ReportRow, SchemaRow, ServerRow, TypeRow } from './rows.ts'
+import type { ColumnRow, Counted, Fetched, Oid, OptionRow, ReportRow, SchemaRow, ServerRow, TypeRow } from './rows.ts'
 
 export interface SurveyOptions {
   /** Schemas to read; null for every user schema. */
@@ -45,10 +55,13 @@ const linkedQueries = (version: number) =>
     defaults: q.defaultsOf,
   }) as const satisfies Record<keyof Omit<Fetched, 'server' | 'schemas' | 'types'>, string>
 
-const countedQueries = { census: countQuery(), reported: reportQuery(), properties: propertyQuery, positions: q.positions } as const satisfies Record<
-  keyof Counted,
-  string
->
+const countedQueries = {
+  census: countQuery(),
+  reported: reportQuery(),
+  properties: propertyQuery,
+  positions: q.positions,
+  options: q.optionNames,
+} as const satisfies Record<keyof Counted, string>
 
 /** The statement timeout of `pinSession`, and some. */
 const longestSilence = 150_000
@@ -184,9 +197,21 @@ function assemble({ fetched: f, counted, linked }: Awaited<ReturnType<typeof fet
       at: f.server.at,
       census: census(f, counted, reported, structure),
       notReadable: f.relations.filter((r) => !r.readable && r.kind !== 'c').map((r) => ({ schema: r.schema, name: r.name })),
+      ownOptions: ownOptions(f, counted),
       withGrants: [...f.schemas, ...f.relations, ...f.enums, ...f.domains, ...f.ranges, ...f.sequences, ...f.routines].filter((o) => o.granted).length,
     },
   }
+}
+
+/** What the server keeps for itself beside what can be set: column options, and settings of functions. */
+function ownOptions(f: Fetched, counted: Counted): readonly OwnOption[] {
+  const found = new Map<string, OwnOption>()
+  const count = (kind: string, name: string, n: number) => found.set(`${kind} ${name}`, { kind, name, count: (found.get(`${kind} ${name}`)?.count ?? 0) + n })
+  for (const r of f.routines) for (const s of r.ownSettings ?? []) count('routine', optionName(s), 1)
+  const owner = (o: OptionRow): OptionOwner =>
+    o.kind === 'index' ? { kind: 'index', method: o.method } : o.kind === 'operator class' ? { kind: o.kind, schema: null } : { kind: o.kind }
+  for (const o of counted.options) if (!isSettable(owner(o), o.name, f.server.number)) count(o.kind, o.name, o.n)
+  return [...found.values()].sort((a, b) => compareParts([a.kind, a.name], [b.kind, b.name]))
 }
 
 /** Objects that vanish or change under a catalog function while it runs: undefined table, function or object, "cache lookup failed" (internal error), serialization failure. */

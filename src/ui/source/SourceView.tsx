@@ -1,7 +1,8 @@
 'use client'
 
 import { useState } from 'react'
-import type { CensusLine, ScriptReading } from '../../core/catalog/index.ts'
+import type { CensusLine, OwnOption, ScriptReading } from '../../core/catalog/index.ts'
+import { ownOptionsSentence } from '../../core/catalog/ownOptions.ts'
 import type { SurveyLine } from '../../core/lineage/index.ts'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
@@ -21,6 +22,7 @@ export interface SurveyCard {
   readonly unmodelled: readonly { readonly kind: string; readonly identity: string }[]
   readonly notReadable: readonly string[]
   readonly withGrants: number
+  readonly ownOptions: readonly OwnOption[]
   readonly script: ScriptReading | null
 }
 
@@ -115,6 +117,12 @@ function SurveyReport({ survey }: { survey: SurveyCard }) {
         <p className="mt-2 text-soft">
           {survey.withGrants === 1 ? '1 object has' : `${survey.withGrants} objects have`} privileges of {survey.withGrants === 1 ? 'its' : 'their'} own. Owners
           and privileges are not modelled.
+        </p>
+      ) : null}
+      {survey.ownOptions.length > 0 ? (
+        <p className="mt-2 text-soft">
+          {ownOptionsSentence(survey.ownOptions)} Nobody sets {survey.ownOptions.length === 1 ? 'it' : 'them'}, and no dump has{' '}
+          {survey.ownOptions.length === 1 ? 'it' : 'them'}: no part of the schema.
         </p>
       ) : null}
       <details className="mt-4" hidden={survey.census.length === 0}>

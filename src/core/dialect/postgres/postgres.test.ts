@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { index, table } from '../../../../tests/support/catalogs.ts'
 import { quoteIdent, quoteLiteral } from './quote.ts'
-import { reparsable } from './reparse.ts'
+import { asReadBack, reparsable } from './reparse.ts'
 import { createIndex } from './tableDdl.ts'
 import { neutralType } from './types.ts'
 
@@ -37,6 +37,23 @@ describe('expressions that read back as they were printed', () => {
     ],
     ["(a = ANY ((ARRAY[E'\\\\\\'x'::character varying])::text[]))", "(a = ANY (ARRAY[E'\\\\\\'x'::character varying]))"],
   ])('%s', (printed, written) => expect(reparsable(printed)).toBe(written))
+
+  it.each([
+    [
+      "((a)::text = ANY ((ARRAY['x'::character varying, 'y, z'::character varying])::text[]))",
+      "((a)::text = ANY (ARRAY[('x'::character varying)::text, ('y, z'::character varying)::text]))",
+    ],
+    ["(a = ALL ((ARRAY[f(b, c), ARRAY['d', 'e'][1]])::text[]))", "(a = ALL (ARRAY[(f(b, c))::text, (ARRAY['d', 'e'][1])::text]))"],
+    ["(a = ANY (ARRAY['x'::text]))", "(a = ANY (ARRAY['x'::text]))"],
+  ])('%s is printed another way once it was read', (printed, again) => {
+    expect(asReadBack(printed)).toBe(again)
+    expect(asReadBack(again)).toBe(again)
+  })
+
+  it('takes time in proportion to the text', () => {
+    const long = `a = ANY ((ARRAY[${"E'x'::character varying, ".repeat(20_000)}'y'])::text[])`
+    expect(asReadBack(long).length).toBeGreaterThan(long.length)
+  })
 })
 
 describe('indexes', () => {

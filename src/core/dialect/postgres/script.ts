@@ -1,5 +1,5 @@
 // What PostgreSQL makes of a script.
-import { emptyCatalog } from '../../catalog/index.ts'
+import { type Catalog, emptyCatalog } from '../../catalog/index.ts'
 import { asWritten, at, type Draft, type DraftColumn, type DraftRelation, lookup, relationKey, written } from '../../ddl/draft.ts'
 import { ownType, rangeNamed } from '../../ddl/makeObject.ts'
 import { sequenceOptions } from '../../ddl/makeOther.ts'
@@ -10,6 +10,7 @@ import { postgresLexis } from './lexis.ts'
 import { checkName, indexName, keyName, referenceName, sequenceName, statisticsName } from './madeUpNames.ts'
 import { quoteAddress, quoteIdent, quoteLiteral } from './quote.ts'
 import { scriptDependencies } from './scriptDependencies.ts'
+import { withSettableOptions } from './settable.ts'
 import { builtInType, typeStorage } from './typeNames.ts'
 
 function type(t: TypeName | null, d: Draft, column: string): string {
@@ -71,6 +72,14 @@ const otherClasses =
   /^(text|varchar|bpchar)_pattern_ops$|^varchar_ops$|^cidr_ops$|^jsonb_path_ops$|_bloom_ops$|_minmax_multi_ops$|^(kd_point|quad_point)_ops$|^record_image_ops$|^inet_inclusion_ops$|^text_ops_spgist$/
 const extensionClasses = /^(gin|gist)_|^(hstore|ltree|citext|isbn|cube|seg)/
 
+/** A script may come from a server that keeps options of its own: they are told once each. */
+function onlySettable(c: Catalog, d: Draft): Catalog {
+  const left = new Map<string, number>()
+  const settled = withSettableOptions(c, null, (kind, name) => left.set(`"${name}" of a ${kind}`, (left.get(`"${name}" of a ${kind}`) ?? 0) + 1))
+  for (const [name, n] of left) d.complain({ code: 'ignored-by-server', what: 'the option', name: n === 1 ? name : `${name}, said ${n} times,` })
+  return settled
+}
+
 export const postgresScript: Semantics = {
   dialect: 'postgresql',
   lexis: postgresLexis,
@@ -100,6 +109,7 @@ export const postgresScript: Semantics = {
   settings: () => {},
   nextValue,
   finish: scriptDependencies,
+  settle: onlySettable,
   ownedSequence,
   collation: (n, d) => {
     if (n.name === 'default') return null

@@ -33,6 +33,7 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
           unmodelled: c.unmodelled,
           notReadable: project.reading.notReadable.map((r) => `${r.schema}.${r.name}`),
           withGrants: project.reading.withGrants,
+          ownOptions: project.reading.ownOptions ?? [],
           script: project.reading.script ?? null,
         }
       : null
