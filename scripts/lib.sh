@@ -21,7 +21,29 @@ need_packages() {
   "${run[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
 }
 
-pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1; }
+# The newest packages of a kind that Debian offers, where they are installed already. What cannot be had is said, and what is there is used.
+newest_packages() {
+  local installed
+  mapfile -t installed < <(dpkg-query -W -f '${db:Status-Status} ${Package}\n' "$@" 2>/dev/null | awk '$1 == "installed" { print $2 }')
+  [ ${#installed[@]} -gt 0 ] || return 0
+  local run=()
+  if ! is_root; then
+    sudo -n true 2>/dev/null || { say "Packages stay as they are: only root may bring them up to date."; return 0; }
+    run=(sudo -n)
+  fi
+  "${run[@]}" env DEBIAN_FRONTEND=noninteractive apt-get update -qq >/dev/null &&
+    "${run[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends --only-upgrade "${installed[@]}" >/dev/null ||
+    say "These packages could not be brought up to date, and are used as they are: ${installed[*]}"
+}
+
+# The programs of the newest PostgreSQL here, or of the one that is asked for: PELVOK_PG_BIN names their folder.
+pg_bin() {
+  if [ -n "${PELVOK_PG_BIN:-}" ]; then printf '%s\n' "$PELVOK_PG_BIN"
+  else ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1; fi
+}
+pg_major() { "$1/postgres" --version | sed -E 's/^[^0-9]*([0-9]+).*/\1/'; }
+# `PostgreSQL 15.20 (Debian 15.20-0+deb12u1)`
+pg_version() { "$PG_BIN/postgres" --version | sed 's/^postgres (PostgreSQL)/PostgreSQL/'; }
 
 check_node() {
   command -v node >/dev/null || die "Node.js 20 is needed, and there is no node on this machine's PATH."
@@ -65,6 +87,15 @@ cluster_start() {
     PG_DIR="/var/tmp/pelvok-$name-$(printf '%s' "$PWD" | sha256sum | cut -c1-12)"
   fi
   secret="$state/$name.secret"
+  # A cluster is run by the major version that made it. The one of Pelvok's own data is never made anew for another version; those of the tests are.
+  local bin made; bin=$(pg_bin)
+  made=$(cat "$PG_DIR/PG_VERSION" 2>/dev/null || true)
+  if [ -n "$made" ] && [ "$made" != "$(pg_major "$bin")" ]; then
+    if [ -x "/usr/lib/postgresql/$made/bin/postgres" ]; then bin=/usr/lib/postgresql/$made/bin
+    elif [ "$name" = cluster ]; then die "Pelvok's own data in $PG_DIR was made by PostgreSQL $made, and here is only PostgreSQL $(pg_major "$bin"). Install postgresql-$made and start again."
+    else rm -rf "$PG_DIR"; fi
+  fi
+  PG_BIN=$bin
   if [ ! -f "$PG_DIR/PG_VERSION" ] || [ ! -f "$secret" ]; then
     rm -rf "$PG_DIR"
     mkdir -p "$PG_DIR"
@@ -72,22 +103,22 @@ cluster_start() {
     local pwfile; pwfile=$(mktemp)
     cat "$secret" > "$pwfile"
     if is_root; then chown postgres "$PG_DIR" "$pwfile"; fi
-    as_pg "$(pg_bin)/initdb" -D "$PG_DIR" -U pelvok_admin --pwfile="$pwfile" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 >/dev/null || { rm -f "$pwfile"; die "a database cluster could not be made in $PG_DIR"; }
+    as_pg "$PG_BIN/initdb" -D "$PG_DIR" -U pelvok_admin --pwfile="$pwfile" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 >/dev/null || { rm -f "$pwfile"; die "a database cluster could not be made in $PG_DIR"; }
     rm -f "$pwfile"
   fi
-  if as_pg "$(pg_bin)/pg_ctl" -D "$PG_DIR" status >/dev/null 2>&1; then
+  if as_pg "$PG_BIN/pg_ctl" -D "$PG_DIR" status >/dev/null 2>&1; then
     PG_PORT=$(sed -n 4p "$PG_DIR/postmaster.pid")
   else
     # The same port as before where it is free: sources that point at the demo keep working.
     PG_PORT=$(cat "$state/$name.port" 2>/dev/null || free_port)
     port_is_free "$PG_PORT" || PG_PORT=$(free_port)
     echo "$PG_PORT" > "$state/$name.port"
-    as_pg "$(pg_bin)/pg_ctl" -D "$PG_DIR" -w -t 60 -l "$PG_DIR/log" -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=100 -c log_min_messages=warning ${PG_EXTRA:-}" start >/dev/null || die "PostgreSQL did not start; see $PG_DIR/log"
+    as_pg "$PG_BIN/pg_ctl" -D "$PG_DIR" -w -t 60 -l "$PG_DIR/log" -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=100 -c log_min_messages=warning ${PG_EXTRA:-}" start >/dev/null || die "PostgreSQL did not start; see $PG_DIR/log"
   fi
   PG_ADMIN="postgresql://pelvok_admin:$(cat "$secret")@127.0.0.1:$PG_PORT"
 }
 
-cluster_stop() { as_pg "$(pg_bin)/pg_ctl" -D "$PG_DIR" -m fast -w stop >/dev/null 2>&1 || true; }
+cluster_stop() { as_pg "$PG_BIN/pg_ctl" -D "$PG_DIR" -m fast -w stop >/dev/null 2>&1 || true; }
 
 admin() { PGOPTIONS='-c client_min_messages=warning' psql -X -q -v ON_ERROR_STOP=1 "$PG_ADMIN/$1" "${@:2}"; }
 has() { [ -n "$(admin postgres -Atc "$1")" ]; }

@@ -65,5 +65,5 @@ until node -e 'fetch(process.argv[1]).then(()=>process.exit(0),()=>process.exit(
   kill -0 "${children[1]}" 2>/dev/null || die 'the web server ended; see above.'
   sleep 0.3
 done
-say "Pelvok: ${PELVOK_URL:-http://127.0.0.1:$port}"
+say "Pelvok: ${PELVOK_URL:-http://127.0.0.1:$port} (on $(pg_version))"
 wait -n

@@ -17,7 +17,16 @@ import { inferenceVersion } from '../core/infer/index.ts'
 import { type DriftItem, driftItems, renameDoubts } from '../core/lineage/index.ts'
 import { revisionText, schemaEditsOf } from '../core/model/index.ts'
 import { asEntries, entriesOf } from '../core/notation/index.ts'
-import { type AppliedPlan, type ApplyReport, adoptPlan, applyPlans, describeApplyRefusal, planStatus, preCheck } from '../engines/postgres/index.ts'
+import {
+  type AppliedPlan,
+  type ApplyOptions,
+  type ApplyReport,
+  adoptPlan,
+  applyPlans,
+  describeApplyRefusal,
+  planStatus,
+  preCheck,
+} from '../engines/postgres/index.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
 import { notationChanges, notationFilesAt } from './notation.ts'
@@ -124,12 +133,17 @@ export function planCommands(program: Command, talk: Talk): void {
     .command('adopt')
     .argument('<dir>', 'a plan folder, or a folder of them')
     .requiredOption('--on <server>', 'the database that has the schema already')
+    .option('--unproven', 'agree to a plan that no rehearsal proved; the journal keeps it')
     .option('--json', 'print the result as JSON')
     .description('record the baseline as applied on the schema it came from, running nothing')
-    .action(async (dir: string, o: { on: string; json?: boolean }) => {
+    .action(async (dir: string, o: { on: string; unproven?: boolean; json?: boolean }) => {
       const location = serverAt('--on', o.on)
       const [first] = readPlans(dir)
-      report(await adoptPlan(location, first as AppliedPlan), o.json, () => `${number(first as AppliedPlan)} is recorded as applied; nothing ran`)
+      report(
+        await adoptPlan(location, first as AppliedPlan, unprovenWish(o)),
+        o.json,
+        () => `${number(first as AppliedPlan)} is recorded as applied; nothing ran`,
+      )
     })
 
   program
@@ -138,25 +152,32 @@ export function planCommands(program: Command, talk: Talk): void {
     .requiredOption('--to <server>', 'the database to change')
     .option('--down-to <nnnn>', 'take back every plan with a greater number', Number)
     .option('--accept-loss', 'take back steps that have no way back, too')
+    .option('--unproven', 'agree to plans that no rehearsal proved; the journal keeps it')
     .option('--lock-timeout <ms>', 'how long a lock is waited for at a time', Number, 5000)
     .option('--lock-tries <n>', 'how often', Number, 10)
     .option('--json', 'print the result as JSON')
     .description('run what is not in the database yet, in order')
-    .action(async (dir: string, o: { to: string; downTo?: number; acceptLoss?: boolean; lockTimeout: number; lockTries: number; json?: boolean }) => {
-      const location = serverAt('--to', o.to)
-      const result = await applyPlans(location, readPlans(dir), {
-        ...(o.downTo === undefined ? {} : { downTo: o.downTo }),
-        acceptLoss: o.acceptLoss ?? false,
-        lockTimeout: o.lockTimeout,
-        lockTries: o.lockTries,
-        onProgress: (doing, done, total) => progress(`${done} of ${total}: ${doing}`),
-      })
-      report(result, o.json, (r) =>
-        r.ran.length === 0
-          ? 'nothing to do'
-          : r.ran.map((s) => `${String(s.plan).padStart(4, '0')} step ${s.step}: ${s.object} ${s.says} (${s.milliseconds} ms)`).join('\n'),
-      )
-    })
+    .action(
+      async (
+        dir: string,
+        o: { to: string; downTo?: number; acceptLoss?: boolean; unproven?: boolean; lockTimeout: number; lockTries: number; json?: boolean },
+      ) => {
+        const location = serverAt('--to', o.to)
+        const result = await applyPlans(location, readPlans(dir), {
+          ...(o.downTo === undefined ? {} : { downTo: o.downTo }),
+          acceptLoss: o.acceptLoss ?? false,
+          ...unprovenWish(o),
+          lockTimeout: o.lockTimeout,
+          lockTries: o.lockTries,
+          onProgress: (doing, done, total) => progress(`${done} of ${total}: ${doing}`),
+        })
+        report(result, o.json, (r) =>
+          r.ran.length === 0
+            ? 'nothing to do'
+            : r.ran.map((s) => `${String(s.plan).padStart(4, '0')} step ${s.step}: ${s.object} ${s.says} (${s.milliseconds} ms)`).join('\n'),
+        )
+      },
+    )
 
   program
     .command('status')
@@ -169,7 +190,7 @@ export function planCommands(program: Command, talk: Talk): void {
       process.stdout.write(
         o.json
           ? json(list)
-          : `${list.map((s) => `${String(s.number).padStart(4, '0')}-${s.name}: ${s.state}, ${s.done} of ${s.steps} steps${s.at ? `, ${s.at} by ${s.by}` : ''}`).join('\n')}\n`,
+          : `${list.map((s) => `${String(s.number).padStart(4, '0')}-${s.name}: ${s.state}, ${s.done} of ${s.steps} steps${s.at ? `, ${s.at} by ${s.by}` : ''}${s.unproven ? `; it ${s.unproven}` : ''}`).join('\n')}\n`,
       )
       if (list.some((s) => s.state !== 'applied' && s.state !== 'adopted')) process.exitCode = 1
     })
@@ -190,6 +211,12 @@ export function planCommands(program: Command, talk: Talk): void {
       if (items.length > 0) process.exitCode = 1
     })
 
+  /** A plan that was never rehearsed is told of and runs; one whose rehearsal failed takes a word of agreement. */
+  function unprovenWish(o: { readonly unproven?: boolean }): Pick<ApplyOptions, 'unproven' | 'onUnproven'> {
+    const onUnproven = (p: AppliedPlan, because: string) =>
+      say(`${number(p)} is not proven: it ${because}; the journal says so. Rehearse it first, or say --unproven.`)
+    return { unproven: o.unproven ? 'agree' : 'tell', onUnproven }
+  }
   const number = (p: AppliedPlan) => `${String(p.number).padStart(4, '0')}-${p.name}`
   function report(r: ApplyReport, asJson: boolean | undefined, text: (r: ApplyReport) => string): void {
     if (asJson) process.stdout.write(json(r))

@@ -2,9 +2,10 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { basename, join } from 'node:path'
 import { gunzipSync, gzipSync } from 'node:zlib'
+import { z } from 'zod'
 import { type Catalog, canonicalText, decodeCatalog, hashText } from '../core/catalog/index.ts'
-import { decodePlan, downScript, type Plan, parseScript, planFiles, type Step, sessionSettings, slug, upScript } from '../core/change/index.ts'
-import type { AppliedPlan } from '../engines/postgres/index.ts'
+import { decodePlan, downScript, type Plan, type Proof, parseScript, planFiles, type Step, sessionSettings, slug, upScript } from '../core/change/index.ts'
+import { type AppliedPlan, checksumOf } from '../engines/postgres/index.ts'
 import { badInput } from './exit.ts'
 
 const folderName = /^(\d{4})-(.+)$/
@@ -56,6 +57,35 @@ function withEdits(path: string, plan: Plan, revision: string | null, up: string
   return { ...plan, steps }
 }
 
+const proofFile = z.object({
+  format: z.literal('pelvok.rehearsal/1'),
+  checksum: z.string(),
+  ok: z.boolean(),
+  server: z.string(),
+  at: z.string(),
+  says: z.string(),
+})
+
+/** Of the scripts as they are now; null where the folder has none, or of other scripts. */
+function readProof(path: string, up: string, down: string): Proof | null {
+  if (!existsSync(join(path, 'rehearsal.json'))) return null
+  const { checksum, ok, server, at, says } = proofFile.parse(JSON.parse(readFileSync(join(path, 'rehearsal.json'), 'utf8')))
+  return checksum === checksumOf({ up, down }) ? { ok, server, at, says } : null
+}
+
+/** Keep what a rehearsal said beside the plan. A folder that cannot be written keeps nothing, and says so. */
+export function writeProof(path: string, p: Pick<AppliedPlan, 'up' | 'down'>, proof: Proof, say: (line: string) => void): void {
+  try {
+    writeFileSync(join(path, 'rehearsal.json'), `${JSON.stringify({ format: 'pelvok.rehearsal/1', checksum: checksumOf(p), ...proof }, null, 2)}\n`)
+  } catch (error) {
+    say(`what the rehearsal said could not be kept in "${path}": ${(error as Error).message}`)
+  }
+}
+
+/** Where a plan of `dir` is. */
+export const folderOf = (dir: string, p: Pick<AppliedPlan, 'number' | 'name'>): string =>
+  existsSync(join(dir, 'plan.json')) ? dir : join(dir, `${String(p.number).padStart(4, '0')}-${p.name}`)
+
 /** One folder. Refuses one whose catalogs are not what plan.json says. */
 export function readPlanFolder(path: string): AppliedPlan {
   const m = folderName.exec(basename(path))
@@ -68,7 +98,16 @@ export function readPlanFolder(path: string): AppliedPlan {
       throw badInput(`base.json.gz in "${path}" is not the one plan.json begins with`, 'Make the plan again.')
     const up = readFileSync(join(path, 'up.sql'), 'utf8')
     const down = readFileSync(join(path, 'down.sql'), 'utf8')
-    return { number: Number(m?.[1] ?? 1), name: m?.[2] ?? slug(plan.title), plan: withEdits(path, plan, revision, up, down), up, down, base, expected }
+    return {
+      number: Number(m?.[1] ?? 1),
+      name: m?.[2] ?? slug(plan.title),
+      plan: withEdits(path, plan, revision, up, down),
+      up,
+      down,
+      base,
+      expected,
+      proof: readProof(path, up, down),
+    }
   } catch (error) {
     if (error instanceof Error && error.name === 'ExitError') throw error
     throw badInput(

@@ -1,4 +1,6 @@
 // Answers for people: plain text on standard output.
+import type { Difference } from '../core/catalog/index.ts'
+import { differenceGroups, groupLine, plannedAndFound } from '../core/change/index.ts'
 import type { EntityModel, Finding, FindingStatus } from '../core/model/index.ts'
 import { describeModelDiagnostic, type printedRelationships, sentencesOf, sentenceText } from '../core/model/index.ts'
 import { describeFailure, type Location, type Rehearsal } from '../engines/postgres/index.ts'
@@ -27,18 +29,19 @@ export function findingLines(findings: readonly Finding[], statuses: ReadonlyMap
 
 export const diagnosticLines = (model: EntityModel): readonly string[] => model.diagnostics.map(describeModelDiagnostic)
 
-export function rehearsalLines(r: Rehearsal, on: Location): string {
+/** `all`: each difference; else a line for each kind of them, with one as an example. */
+export function rehearsalLines(r: Rehearsal, on: Location, all: boolean): string {
+  const told = (differences: readonly Difference[]) => (all ? differences.map(plannedAndFound) : differenceGroups(differences).map(groupLine))
   const lines = [`${r.ok ? 'proven' : 'not proven'} on ${r.server}`]
   for (const p of r.phases) {
     lines.push(
       `${p.direction}: ${p.steps} steps in ${p.milliseconds} ms, ${p.differences.length === 0 ? 'equal' : `${p.differences.length} differ`}${p.allowed > 0 ? `, but for ${p.allowed} texts that the server prints in its own way` : ''}`,
     )
-    for (const d of p.differences) lines.push(`  ${d.object} ${d.field}: ${d.was ?? 'absent'} planned, ${d.is ?? 'absent'} found`)
+    for (const d of told(p.differences)) lines.push(`  ${d}`)
     if (p.announced > 0) lines.push(`  ${p.announced} differ as the plan said: there is no way back for them`)
   }
   if (r.rows !== null) lines.push(`with ${r.rows} rows`)
-  for (const s of r.steps)
-    for (const d of s.differences) lines.push(`after step ${s.step}: ${d.object} ${d.field}: ${d.was ?? 'absent'} planned, ${d.is ?? 'absent'} found`)
+  for (const s of r.steps) for (const d of told(s.differences)) lines.push(`after step ${s.step}: ${d}`)
   for (const s of r.skipped) lines.push(`skipped ${s.step}. ${s.object}: ${s.reason} (${s.said})`)
   for (const u of r.notSupported) lines.push(`not supported yet: ${u.kind} ${u.identity}`)
   if (r.failure) {

@@ -2,12 +2,12 @@
 import type { Command } from 'commander'
 import { type Catalog, canonicalText, hashText } from '../core/catalog/index.ts'
 import { review } from '../core/review/index.ts'
-import { type AppliedPlan, connect, declaredLinks, type Location, parseUrl, plannedLinks, readSample, rehearse } from '../engines/postgres/index.ts'
+import { type AppliedPlan, connect, declaredLinks, type Location, parseUrl, plannedLinks, readSample, rehearse, shortfall } from '../engines/postgres/index.ts'
 import { checkFixtures, type FixtureReport } from '../server/fixtures.ts'
 import { badInput } from './exit.ts'
 import { fixtureLines, fixturesOf } from './fixtures.ts'
 import { readLedgerFile } from './ledger.ts'
-import { readPlans } from './plans.ts'
+import { folderOf, readPlans, writeProof } from './plans.ts'
 import { rehearsalLines } from './print.ts'
 import { urlIn } from './source.ts'
 
@@ -59,6 +59,7 @@ interface RehearseWish {
   readonly seed: number
   readonly fixtures?: string | true
   readonly ledger?: string
+  readonly all?: boolean
 }
 
 async function rehearsed(p: AppliedPlan, server: Location, o: RehearseWish, { say, progress }: Talk) {
@@ -92,6 +93,7 @@ export function rehearseCommand(program: Command, talk: Talk): void {
     .option('--seed <n>', 'of the sample, and of rows that are generated', Number, 1)
     .option('--fixtures [path]', 'rows at the end, read back through the emitted stores: CSV files, or generated')
     .option('--ledger <file>', 'the rulings that the stores are emitted by')
+    .option('--all', 'each difference, instead of one of each kind')
     .option('--json', 'print the result as JSON')
     .description('up, down and up on a scratch database, surveys compared')
     .action(async (dir: string, o: RehearseWish) => {
@@ -100,9 +102,13 @@ export function rehearseCommand(program: Command, talk: Talk): void {
       for (const p of readPlans(dir)) {
         const name = `${String(p.number).padStart(4, '0')}-${p.name}`
         const { result, rows } = await rehearsed(p, server, o, talk)
+        const says = shortfall(result) ?? (rows?.ok === false ? 'made-up rows did not come back as they were' : '')
+        writeProof(folderOf(dir, p), p, { ok: says === '', server: result.server, at: new Date().toISOString(), says }, talk.say)
         results.push({ plan: name, ...result, ...(rows ? { fixtures: rows } : {}) })
         if (!o.json)
-          process.stdout.write(`${results.length > 1 || p.base ? `${name}: ` : ''}${rehearsalLines(result, server)}\n${rows ? `${fixtureLines(rows)}\n` : ''}`)
+          process.stdout.write(
+            `${results.length > 1 || p.base ? `${name}: ` : ''}${rehearsalLines(result, server, o.all ?? false)}\n${rows ? `${fixtureLines(rows)}\n` : ''}`,
+          )
         if (!result.ok || rows?.ok === false) process.exitCode = 1
       }
       if (o.json) process.stdout.write(`${JSON.stringify(results.length === 1 ? results[0] : results, null, 2)}\n`)

@@ -8,6 +8,7 @@ import visits from '../store/migrations/0003-visits.sql'
 import accounts from '../store/migrations/0004-accounts.sql'
 import plans from '../store/migrations/0005-plans.sql'
 import code from '../store/migrations/0006-code.sql'
+import proofs from '../store/migrations/0007-proofs.sql'
 import { startJob } from './jobs.ts'
 import { stopQueue } from './queue.ts'
 
@@ -18,6 +19,7 @@ const migrations = [
   { number: 4, name: 'accounts', sql: accounts },
   { number: 5, name: 'plans', sql: plans },
   { number: 6, name: 'code', sql: code },
+  { number: 7, name: 'proofs', sql: proofs },
 ]
 
 async function migrate(): Promise<void> {

@@ -146,7 +146,7 @@ const told = (r: ApplyReport, plans: readonly AppliedPlan[]): Outcome<ApplyRepor
   }
 }
 
-export const adoptInput = z.strictObject({ environment: z.int(), number: z.int().min(1), typed: z.string() })
+export const adoptInput = z.strictObject({ environment: z.int(), number: z.int().min(1), typed: z.string(), unproven: z.boolean().default(false) })
 
 const unconfirmed = (e: EnvironmentRow, typed: string) =>
   e.protected && typed !== e.name ? refused(`"${e.name}" is protected`, 'Type its name to say that you mean it.') : null
@@ -159,7 +159,7 @@ export const adopt = (projectId: string, input: z.infer<typeof adoptInput>, by: 
     const plans = await appliedPlans(projectId)
     const plan = plans.find((p) => p.number === input.number)
     if (!plan) return refused('there is no such plan', 'Reload the page.')
-    const result = told(await adoptPlan(l, plan, { by }), plans)
+    const result = told(await adoptPlan(l, plan, { by, unproven: input.unproven ? 'agree' : 'refuse' }), plans)
     if (result.ok) await noteWatch(e.id, { status: JSON.stringify(await planStatus(l, plans)) })
     return result
   })
@@ -170,6 +170,8 @@ export const applyInput = z.strictObject({
   number: z.int().min(0),
   direction: z.enum(['up', 'down']),
   acceptLoss: z.boolean(),
+  /** Plans that no rehearsal proved are meant as they are. */
+  unproven: z.boolean().default(false),
   typed: z.string(),
 })
 
@@ -198,6 +200,7 @@ export const apply = (
       signal: w.signal,
       onProgress: w.progress,
       acceptLoss: input.acceptLoss,
+      unproven: input.unproven ? 'agree' : 'refuse',
       ...(input.direction === 'down' ? { downTo: input.number } : {}),
     })
     await noteWatch(e.id, { status: JSON.stringify(await planStatus(l, all)), drift: null })
@@ -234,7 +237,8 @@ export async function readEnvironments(projectId: string): Promise<readonly Envi
       protected: e.protected,
       label: e.label,
       // What an earlier version noted has no steps.
-      status: e.status === null ? null : (JSON.parse(e.status) as readonly PlanStateView[]).map((s) => ({ ...s, runs: s.runs ?? [] })),
+      status:
+        e.status === null ? null : (JSON.parse(e.status) as readonly PlanStateView[]).map((s) => ({ ...s, runs: s.runs ?? [], unproven: s.unproven ?? null })),
       drift: all?.filter((d) => !isOverlooked(d)) ?? null,
       overlooked: own.map(({ id, object, field, reason, by }) => ({ id, object, field, reason, by })),
       watchedAt: e.watchedAt?.toISOString() ?? null,

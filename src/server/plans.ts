@@ -22,6 +22,7 @@ import {
   schemaEditText,
   slug,
   sourceOf,
+  unproven,
   upScript,
   withSchemaEdits,
 } from '../core/change/index.ts'
@@ -31,6 +32,7 @@ import {
   driftItems,
   type EditPreview,
   type EditView,
+  type KeptPlanView,
   type PlanDeskView,
   renameDoubts,
   type StepRow,
@@ -39,7 +41,7 @@ import {
 } from '../core/lineage/index.ts'
 import { revisionLedger, revisionText, schemaEditsOf } from '../core/model/index.ts'
 import type { AppliedPlan } from '../engines/postgres/index.ts'
-import { deletePlan, insertPlan, listPlans, type PlanRow, readSnapshotText, updatePlan } from '../store/index.ts'
+import { deletePlan, insertPlan, listPlans, type PlanRow, readProofs, readSnapshotText, updatePlan } from '../store/index.ts'
 import { shut } from './gate.ts'
 import { mtime, zipFiles } from './outputs.ts'
 import { type ProjectReview, readProjectReview } from './review.ts'
@@ -126,17 +128,22 @@ async function resolveIn(project: ProjectReview, plans: readonly PlanRow[], w: W
 
 /** Kept plans as they are applied, in order. */
 export async function appliedPlans(projectId: string): Promise<readonly AppliedPlan[]> {
+  const [rows, proofs] = await Promise.all([listPlans(projectId), readProofs(projectId)])
   return Promise.all(
-    (await listPlans(projectId)).map(async (row): Promise<AppliedPlan> => {
-      const r = await kept(row)
-      return { number: row.number, name: row.name, plan: r.plan, up: row.up, down: row.down, base: r.base, expected: r.expected }
+    rows.map(async (row): Promise<AppliedPlan> => {
+      const { plan, base, expected } = await kept(row)
+      return { number: row.number, name: row.name, plan, up: row.up, down: row.down, base, expected, proof: proofs.get(markOf(plan)) ?? null }
     }),
   )
 }
 
 /** Kept plans for a list, in order. */
-export async function keptPlans(projectId: string): Promise<readonly { readonly number: number; readonly title: string; readonly steps: number }[]> {
-  return (await listPlans(projectId)).map((p) => ({ number: p.number, title: p.title, steps: (JSON.parse(p.body) as Plan).steps.length }))
+export async function keptPlans(projectId: string): Promise<readonly KeptPlanView[]> {
+  const [rows, proofs] = await Promise.all([listPlans(projectId), readProofs(projectId)])
+  return rows.map((p) => {
+    const { plan } = decodePlan(JSON.parse(p.body))
+    return { number: p.number, title: p.title, steps: plan.steps.length, unproven: unproven(proofs.get(markOf(plan)) ?? null) }
+  })
 }
 
 /** The steps of a kept plan; null where there is none of this number. */
@@ -255,7 +262,7 @@ function editViews(project: ProjectReview): readonly EditView[] {
 
 /** Null before the first survey. `w`: null for what is worth looking at first. */
 export async function readPlanDesk(projectId: string, w: Which | null, stepNumber: number | null): Promise<PlanDeskView | null> {
-  const [project, plans] = await Promise.all([readProjectReview(projectId), listPlans(projectId)])
+  const [project, plans, proofs] = await Promise.all([readProjectReview(projectId), listPlans(projectId), readProofs(projectId)])
   if (!project) return null
   const edits = editViews(project)
   const chosen: Which = w ?? (plans.length > 0 || edits.length > 0 ? 'draft' : 'baseline')
@@ -290,6 +297,7 @@ export async function readPlanDesk(projectId: string, w: Which | null, stepNumbe
       revision,
       ledger: revisionLedger(revision),
       mark: markOf(plan),
+      unproven: unproven(proofs.get(markOf(plan)) ?? null),
     },
   }
 }

@@ -35,6 +35,7 @@ import {
   insertSurvey,
   type JobKind,
   type JobRow,
+  noteProof,
   readLedger,
   readSnapshotText,
   reportProgress,
@@ -43,7 +44,7 @@ import { apply, applyInput } from './environments.ts'
 import { checkFixtures, type FixtureReport } from './fixtures.ts'
 import { log } from './log.ts'
 import { markOf, resolvePlan, which } from './plans.ts'
-import type { RehearsalResult } from './rehearsals.ts'
+import { proofOf, type RehearsalResult } from './rehearsals.ts'
 import { openLocation, SourceUnreadable } from './sources.ts'
 
 interface Work {
@@ -116,6 +117,7 @@ async function rehearsalWork(job: JobRow, w: Work): Promise<string> {
     : {}
   const rehearsal = await rehearse(plan, expected, server.location, { base, sample, signal: w.signal, onProgress: w.progress, ...withRows })
   const result: RehearsalResult = { rehearsal, fixtures, mark: markOf(plan) }
+  await noteProof(job.projectId, result.mark, proofOf(result, new Date().toISOString()))
   return JSON.stringify(result)
 }
 

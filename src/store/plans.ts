@@ -1,5 +1,6 @@
 // Plans that were kept, the databases they are applied to, and what is known of those.
 import { gzipSync } from 'node:zlib'
+import type { Proof } from '../core/change/index.ts'
 import { inTransaction, store } from './pool.ts'
 import { seal, unseal } from './secret.ts'
 
@@ -58,6 +59,24 @@ export async function deletePlan(projectId: string, number: number): Promise<voi
     'delete from pelvok.plan where project_id = $1 and number = $2 and number = (select max(number) from pelvok.plan where project_id = $1)',
     [projectId, number],
   )
+}
+
+/** What the last rehearsal of scripts with this mark said. */
+export async function noteProof(projectId: string, mark: string, p: Proof): Promise<void> {
+  await store().query(
+    `insert into pelvok.proof (project_id, mark, ok, server, says, at) values ($1, $2, $3, $4, $5, $6)
+     on conflict (project_id, mark) do update set ok = excluded.ok, server = excluded.server, says = excluded.says, at = excluded.at`,
+    [projectId, mark, p.ok, p.server, p.says, p.at],
+  )
+}
+
+/** By the mark of the scripts. */
+export async function readProofs(projectId: string): Promise<ReadonlyMap<string, Proof>> {
+  const { rows } = await store().query<Omit<Proof, 'at'> & { mark: string; at: Date }>(
+    'select mark, ok, server, says, at from pelvok.proof where project_id = $1',
+    [projectId],
+  )
+  return new Map(rows.map(({ mark, at, ...p }) => [mark, { ...p, at: at.toISOString() }]))
 }
 
 export const environmentKinds = ['development', 'preview', 'production'] as const

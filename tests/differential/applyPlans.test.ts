@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { admin, cli, makeDatabase, rowsOf, surveyOf } from '../support/server.ts'
+import { admin, adminUrl, cli, makeDatabase, rowsOf, surveyOf } from '../support/server.ts'
 
 type Database = Awaited<ReturnType<typeof makeDatabase>>
 
@@ -133,6 +133,52 @@ describe('applying', () => {
       }
       expect(ends).toBeGreaterThan(1)
       await isWhole(dir, db)
+    } finally {
+      await db.drop()
+    }
+  })
+
+  it('tells of a plan that was never rehearsed, and refuses one whose rehearsal failed until somebody agrees', async () => {
+    const own = await plansFor('unproven', wished)
+    const db = await filled()
+    try {
+      const first = cli(['adopt', own, '--on', db.url])
+      expect([first.status, first.err]).toEqual([0, expect.stringContaining('0001-baseline is not proven: it was never rehearsed as it is now')])
+      const two = join(own, '0002-everything-at-once')
+      const up = readFileSync(join(two, 'up.sql'), 'utf8')
+      writeFileSync(join(two, 'up.sql'), up.replace(/^COMMIT;$/m, 'create table of_nobody (a int);\nCOMMIT;'))
+      expect(cli(['rehearse', own, '--on', `${adminUrl}/postgres`]).status).toBe(1)
+      const refused = cli(['apply', own, '--to', db.url])
+      expect(refused.status).toBe(1)
+      expect(refused.err).toMatch(/0002-everything-at-once is not proven: it failed its last rehearsal: \d+ differences from what is planned/)
+      expect(await rowsOf(db.name, `select 1 from pg_class where relname = 'of_nobody'`)).toEqual([])
+      // What stood there is another plan, and never rehearsed.
+      writeFileSync(join(two, 'up.sql'), up)
+      const agreed = cli(['apply', own, '--to', db.url, '--unproven'])
+      expect(agreed.status, agreed.err).toBe(0)
+      const kept = await rowsOf<{ number: number; unproven: string }>(db.name, 'select number, unproven from pelvok_journal.plan order by number')
+      expect(kept).toEqual([
+        { number: 1, unproven: 'was never rehearsed as it is now' },
+        { number: 2, unproven: 'was never rehearsed as it is now; agreed to' },
+      ])
+      expect(cli(['status', own, '--on', db.url]).out).toContain('it was never rehearsed as it is now; agreed to')
+    } finally {
+      await db.drop()
+    }
+  })
+
+  it('says nothing of a plan that is proven, also in a journal from before proofs', async () => {
+    const own = await plansFor('proven', wished)
+    expect(cli(['rehearse', own, '--on', `${adminUrl}/postgres`]).status).toBe(0)
+    const db = await filled()
+    try {
+      const first = cli(['adopt', own, '--on', db.url])
+      expect([first.status, first.err]).toEqual([0, ''])
+      await admin(db.name, 'alter table pelvok_journal.plan drop column unproven')
+      expect(status(own, db).map((s) => s.state)).toEqual(['adopted', 'not applied'])
+      const second = cli(['apply', own, '--to', db.url])
+      expect([second.status, second.err]).toEqual([0, expect.not.stringContaining('not proven')])
+      await isWhole(own, db)
     } finally {
       await db.drop()
     }

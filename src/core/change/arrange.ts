@@ -161,7 +161,9 @@ function forgotten(x: Arranging, key: string, c: Change, chain: Chain): void {
 
 /** What the parts need that are made within a new table. */
 function insideNeeds(b: Part, m: Making): readonly string[] {
-  if (b.kind === 'column') return [m.gb.parts.get(hangingKey('default', b.on, b.value.name))].flatMap((p) => (p ? m.gb.needsOf(p) : []))
+  // The column itself, which its default rests on, waits for nothing here: its steps have their own order.
+  if (b.kind === 'column')
+    return [m.gb.parts.get(hangingKey('default', b.on, b.value.name))].flatMap((p) => (p ? m.gb.needsOf(p) : [])).filter((key) => key !== keyOf(b))
   if (b.kind !== 'table' || m.statuses.of.get(keyOf(b))?.what !== 'make') return []
   const deferred = m.deferred.has(keyOf(b))
   const own = hangingOn(m.gb, b.value).filter((p) => withTable(p) && !(deferred && (p.kind === 'default' || p.kind === 'check')))

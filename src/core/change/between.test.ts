@@ -31,6 +31,19 @@ describe('a plan between two catalogs', () => {
     ])
   })
 
+  it('changes the type, the options and the default of one column in an order that exists', () => {
+    const of = (type: string, distinct: number, value: string) =>
+      `CREATE TABLE t (a ${type} DEFAULT ${value}); ALTER TABLE t ALTER COLUMN a SET (n_distinct = ${distinct}), ALTER COLUMN a SET STATISTICS ${distinct};`
+    const { plan } = planBetween(of('integer', 5, '7'), of('text', 6, "'x'"))
+    expect(plan.steps.flatMap((s) => s.up)).toEqual([
+      'ALTER TABLE ONLY public.t ALTER COLUMN a DROP DEFAULT;',
+      'ALTER TABLE public.t ALTER COLUMN a TYPE text USING a::text;',
+      'ALTER TABLE ONLY public.t ALTER COLUMN a SET STATISTICS 6;',
+      'ALTER TABLE ONLY public.t ALTER COLUMN a SET (n_distinct=6);',
+      "ALTER TABLE ONLY public.t ALTER COLUMN a SET DEFAULT 'x';",
+    ])
+  })
+
   it('builds indexes outside of transactions, keys upon them, and what is in a new table at once', () => {
     const { plan } = planBetween(
       base,

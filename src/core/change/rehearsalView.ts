@@ -1,4 +1,11 @@
 // A finished rehearsal for people: what the plan's page shows.
+
+/** Differences of one kind: a line for all of them with one as an example, and each of them. */
+export interface DifferenceLines {
+  readonly says: string
+  readonly all: readonly string[]
+}
+
 export interface RehearsalView {
   readonly ok: boolean
   readonly server: string
@@ -16,7 +23,7 @@ export interface RehearsalView {
     readonly direction: string
     readonly steps: number
     readonly milliseconds: number
-    readonly differences: readonly string[]
+    readonly differences: readonly DifferenceLines[]
     readonly allowed: number
     /** Differences of what the plan says has no way back. */
     readonly announced: number
@@ -27,7 +34,7 @@ export interface RehearsalView {
     readonly milliseconds: number
     readonly locks: readonly string[] | null
     readonly rewritten: readonly string[]
-    readonly differences: readonly string[]
+    readonly differences: readonly DifferenceLines[]
   }[]
   readonly skipped: readonly string[]
   readonly notSupported: readonly string[]

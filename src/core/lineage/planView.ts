@@ -42,6 +42,8 @@ export interface PlanView {
   readonly ledger: number | null
   /** Tells one plan's text from another's: which a rehearsal was of. */
   readonly mark: string
+  /** Why no rehearsal stands behind it, to follow its name; null where one does. */
+  readonly unproven: string | null
 }
 
 export interface PlanDeskView {
@@ -76,6 +78,15 @@ export interface StepRow {
   readonly says: string
 }
 
+/** A kept plan for a list. */
+export interface KeptPlanView {
+  readonly number: number
+  readonly title: string
+  readonly steps: number
+  /** Why no rehearsal stands behind it, to follow its name; null where one does. */
+  readonly unproven: string | null
+}
+
 export interface PlanStateView {
   readonly number: number
   readonly name: string
@@ -84,6 +95,8 @@ export interface PlanStateView {
   readonly steps: number
   readonly at: string | null
   readonly by: string | null
+  /** Why it was not proven when it came there. */
+  readonly unproven: string | null
   readonly runs: readonly StepRunView[]
 }
 

@@ -2,7 +2,7 @@
 import { hostname, userInfo } from 'node:os'
 import type pg from 'pg'
 import { type Catalog, type Difference, emptyCatalog } from '../../core/catalog/index.ts'
-import { type CheckAnswer, type Step, sessionSettings } from '../../core/change/index.ts'
+import { type CheckAnswer, type Proof, type Step, sessionSettings, unproven } from '../../core/change/index.ts'
 import { compareWithServer } from '../../core/ddl/index.ts'
 import { connect } from './connect.ts'
 import { classifyFailure, type DatabaseFailure, SourceError } from './failure.ts'
@@ -17,6 +17,8 @@ export interface AppliedPlan extends PlanFiles {
   /** Null for an empty database. */
   readonly base: Catalog | null
   readonly expected: Catalog
+  /** Its last rehearsal; null where it was never rehearsed as it is. */
+  readonly proof: Proof | null
 }
 
 export type ApplyRefusal =
@@ -28,6 +30,8 @@ export type ApplyRefusal =
   | { readonly code: 'unknown plan'; readonly number: number; readonly name: string }
   /** The database is not what the plan begins with, or not what it should have become. */
   | { readonly code: 'differs'; readonly number: number; readonly name: string; readonly differences: readonly Difference[] }
+  /** Its last rehearsal failed, or there was none, and nobody said that they mean it. */
+  | { readonly code: 'unproven'; readonly number: number; readonly name: string; readonly because: string }
   | { readonly code: 'busy' }
   /** The role may not make the journal's schema. */
   | { readonly code: 'no journal'; readonly user: string; readonly database: string }
@@ -70,6 +74,12 @@ export interface ApplyOptions {
   readonly downTo?: number
   /** Lose what a step without a way back would lose. */
   readonly acceptLoss?: boolean
+  /**
+   * What is done with a plan that no rehearsal proved: refused, refused only where its rehearsal failed (`tell` says the rest), or
+   * agreed to, which the journal keeps. Refused by default.
+   */
+  readonly unproven?: 'refuse' | 'tell' | 'agree'
+  readonly onUnproven?: (plan: AppliedPlan, because: string) => void
   /** How long a lock is waited for at a time, in milliseconds, and how often. */
   readonly lockTimeout?: number
   readonly lockTries?: number
@@ -296,6 +306,16 @@ export async function applyPlans(l: Location, plans: readonly AppliedPlan[], o: 
   }
 }
 
+/** What the journal is to say of a plan that is not proven; null of one that is. Refused where nobody agreed. */
+function wordOf(p: AppliedPlan, o: ApplyOptions): string | null {
+  const because = unproven(p.proof)
+  if (because === null) return null
+  if (o.unproven === 'agree') return `${because}; agreed to`
+  if (o.unproven !== 'tell' || p.proof !== null) throw new Refused({ code: 'unproven', number: p.number, name: p.name, because })
+  o.onUnproven?.(p, because)
+  return because
+}
+
 const isWhole = (p: AppliedPlan, j: JournalPlan | undefined) => j !== undefined && p.plan.steps.every((s) => inForce(j).has(s.number))
 const isBegun = (j: JournalPlan | undefined) => j !== undefined && [...j.steps.values()].some((s) => s.state !== 'taken back')
 
@@ -314,10 +334,11 @@ async function goUp(
     if (!isBegun(j)) {
       const found = await differences(client, p.base ?? emptyCatalog('postgresql'))
       if (found.length > 0) throw new Refused({ code: 'differs', number: p.number, name: p.name, differences: found })
+      const word = wordOf(p, o)
       const failing = (await answerChecks(client, p.plan.steps)).filter((c) => c.count !== 0)
       if (failing.length > 0) throw new Refused({ code: 'pre-check', number: p.number, failing })
       if (j) await forgetPlan(client, p.number)
-      await notePlan(client, p)
+      await notePlan(client, p, word)
     }
     await runPlan(
       { client, plan: p, direction: 'up', o, by, ran, tick: (s) => o.onProgress?.(`${s.object} ${s.says}`, ran.length, total) },
@@ -357,9 +378,10 @@ export async function adoptPlan(l: Location, p: AppliedPlan, o: ApplyOptions = {
       against([p, ...journal.filter((j) => j.number !== p.number).map((j) => ({ ...p, number: j.number, name: j.name, up: j.up, down: j.down }))], journal)
       const found = await differences(client, p.expected)
       if (found.length > 0) throw new Refused({ code: 'differs', number: p.number, name: p.name, differences: found })
+      const word = wordOf(p, o)
       await journalIn(client, l)
       const before = journal.find((j) => j.number === p.number)
-      await notePlan(client, p)
+      await notePlan(client, p, word)
       for (const s of p.plan.steps)
         if (!before || !inForce(before).has(s.number)) await noteStep(client, p.number, s.number, 'adopted', 'up', '', o.by ?? who())
     })

@@ -23,6 +23,8 @@ export interface JournalPlan {
   readonly checksum: string
   readonly up: string
   readonly down: string
+  /** Why it was not proven when it came here, and whether somebody agreed; null where it was proven, or came before this was asked. */
+  readonly unproven: string | null
   /** By the step's number, its last line: state, when, who. */
   readonly steps: ReadonlyMap<number, { readonly state: StepState; readonly at: string; readonly by: string }>
 }
@@ -34,12 +36,16 @@ export const checksumOf = (p: Pick<PlanFiles, 'up' | 'down'>): string => createH
 
 /** Make the journal where it is not there yet. Its schema is told from others by its comment. */
 export async function makeJournal(client: pg.Client): Promise<void> {
-  if (await hasJournal(client)) return
+  // A journal of before asked nothing of proofs.
+  if (await hasJournal(client)) {
+    await client.query(`alter table ${schema}.plan add column if not exists unproven text`)
+    return
+  }
   await client.query(`
     begin;
     create schema ${schema};
     comment on schema ${schema} is '${journalMark}: what Pelvok applied here; no part of the schema';
-    create table ${schema}.plan (number integer primary key, name text not null, checksum text not null, up text not null, down text not null, at timestamptz not null default now());
+    create table ${schema}.plan (number integer primary key, name text not null, checksum text not null, up text not null, down text not null, at timestamptz not null default now(), unproven text);
     create table ${schema}.line (
       id bigint generated always as identity primary key,
       plan integer not null references ${schema}.plan (number),
@@ -64,7 +70,11 @@ export async function hasJournal(client: pg.Client): Promise<boolean> {
 /** Plans in order of number; none where there is no journal. */
 export async function readJournal(client: pg.Client): Promise<readonly JournalPlan[]> {
   if (!(await hasJournal(client))) return []
-  const plans = (await client.query<Omit<JournalPlan, 'steps'>>(`select number, name, checksum, up, down from ${schema}.plan order by number`)).rows
+  const plans = (
+    await client.query<Omit<JournalPlan, 'steps'>>(
+      `select number, name, checksum, up, down, to_jsonb(p) ->> 'unproven' as unproven from ${schema}.plan p order by number`,
+    )
+  ).rows
   const lines = (
     await client.query<{ plan: number; step: number; state: StepState; at: string; by: string }>(
       `select distinct on (plan, step) plan, step, state, to_char(at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, by from ${schema}.line order by plan, step, id desc`,
@@ -73,14 +83,11 @@ export async function readJournal(client: pg.Client): Promise<readonly JournalPl
   return plans.map((p) => ({ ...p, steps: new Map(lines.filter((l) => l.plan === p.number).map((l) => [l.step, { state: l.state, at: l.at, by: l.by }])) }))
 }
 
-export async function notePlan(client: pg.Client, p: PlanFiles): Promise<void> {
-  await client.query(`insert into ${schema}.plan (number, name, checksum, up, down) values ($1, $2, $3, $4, $5) on conflict (number) do nothing`, [
-    p.number,
-    p.name,
-    checksumOf(p),
-    p.up,
-    p.down,
-  ])
+export async function notePlan(client: pg.Client, p: PlanFiles, unproven: string | null): Promise<void> {
+  await client.query(
+    `insert into ${schema}.plan (number, name, checksum, up, down, unproven) values ($1, $2, $3, $4, $5, $6) on conflict (number) do nothing`,
+    [p.number, p.name, checksumOf(p), p.up, p.down, unproven],
+  )
 }
 
 /** A plan of which nothing is left in the database may be replaced by another. */

@@ -24,6 +24,8 @@ export interface PlanStatus {
   readonly steps: number
   readonly at: string | null
   readonly by: string | null
+  /** Why it was not proven when it came there; null where it was. */
+  readonly unproven: string | null
   /** In order of the steps; those that the journal has no line of are in none. */
   readonly runs: readonly StepRun[]
 }
@@ -69,6 +71,7 @@ export async function planStatus(l: Location, plans: readonly PlanFiles[]): Prom
         steps: p.plan.steps.length,
         at: last?.at ?? null,
         by: last?.by ?? null,
+        unproven: j && there.size > 0 ? j.unproven : null,
         runs: j ? runsOf(j) : [],
       }
     })
@@ -83,6 +86,7 @@ export async function planStatus(l: Location, plans: readonly PlanFiles[]): Prom
           steps: j.steps.size,
           at: null,
           by: null,
+          unproven: j.unproven,
           runs: runsOf(j),
         }),
       )

@@ -48,6 +48,12 @@ export function describeApplyRefusal(r: ApplyRefusal, now?: { readonly up: strin
         detail: some(r.differences, (d) => `${d.object}${d.field === '' ? '' : ` ${d.field}`}: ${d.was ?? 'absent'} expected, ${d.is ?? 'absent'} found`),
         hint: 'Where the schema is there already, adopt the baseline; else see "pelvok drift", and take the difference into the model or plan it away first.',
       }
+    case 'unproven':
+      return {
+        message: `${folder(r)} is not proven: it ${r.because}`,
+        detail: '',
+        hint: 'Rehearse it. Where you mean it as it is, agree to that: --unproven on the command line, the box beside the button in the app.',
+      }
     case 'busy':
       return { message: 'another process is applying plans to this database', detail: 'It has been waited for.', hint: 'Try again when it has finished.' }
     case 'no journal':

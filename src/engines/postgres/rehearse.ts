@@ -213,6 +213,15 @@ function isAnnounced(plan: Plan, d: Difference): boolean {
   )
 }
 
+/** Why a rehearsal did not prove its plan, in one line; null where it did. */
+export function shortfall(r: Rehearsal): string | null {
+  if (r.ok) return null
+  if (r.failure) return `${r.failure.direction}, step ${r.failure.step}, ${r.failure.object}: ${r.failure.failure.message}`
+  const differ = r.phases.flatMap((p) => p.differences).length + r.steps.flatMap((s) => s.differences).length
+  if (differ > 0) return differ === 1 ? 'one difference from what is planned' : `${differ} differences from what is planned`
+  return r.skipped.length === 1 ? 'one step could not run there' : `${r.skipped.length} steps could not run there`
+}
+
 /** Rehearse on a fresh scratch database of `server`, which is dropped afterwards whatever happens. Throws SourceError, or the signal's reason. */
 export async function rehearse(plan: Plan, expected: Catalog, server: Location, o: RehearseOptions): Promise<Rehearsal> {
   const scratch = await createScratch(server)

@@ -211,6 +211,7 @@ function Kept({ projectId, plan, number, head }: { projectId: string; plan: Plan
         Watch
       </Link>
       . <Stale made={plan.ledger} head={head} />
+      {plan.unproven ? <span className="text-needs"> ▲ It {plan.unproven}.</span> : null}
     </p>
   )
 }
@@ -239,6 +240,7 @@ function Keep({ projectId, plan, hasBaseline }: { projectId: string; plan: PlanV
       <button type="submit" className="btn btn-sm" disabled={busy}>
         Keep it under the next number
       </button>
+      {plan.unproven ? <span className="text-needs">▲ It {plan.unproven}. Rehearse it before it is applied anywhere.</span> : null}
       {wording ? <Complaint wording={wording} /> : null}
     </form>
   )

@@ -1,12 +1,17 @@
-import type { RehearsalView } from '../../core/change/index.ts'
+import type { DifferenceLines, RehearsalView } from '../../core/change/index.ts'
 
 const ended = (direction: string) =>
   ({ before: 'the schema it begins with', up: 'equal to the plan', down: 'as before', 'up again': 'equal to the plan' })[direction] ?? 'equal'
 
+const differ = (groups: readonly DifferenceLines[]) => {
+  const n = groups.reduce((sum, g) => sum + g.all.length, 0)
+  return n === 1 ? 'one difference' : `${n.toLocaleString('en')} differences`
+}
+
 /** What a rehearsal proved, or what it found. */
 export function RehearsalReport({ r }: { r: RehearsalView }) {
   const locked = r.steps.flatMap((s) => (s.locks ?? []).map((l) => `step ${s.step}: ${l}`))
-  const wrong = r.steps.flatMap((s) => s.differences.map((d) => `after step ${s.step}: ${d}`))
+  const wrong = r.steps.flatMap((s) => s.differences.map((d) => ({ ...d, says: `after step ${s.step}: ${d.says}` })))
   const rewritten = r.steps.flatMap((s) => s.rewritten.map((x) => `step ${s.step}: ${x}`))
   return (
     <section aria-label="Rehearsal" className={`border-l-4 bg-card px-3 py-2 ${r.ok ? 'border-settled' : 'border-needs'}`}>
@@ -17,14 +22,14 @@ export function RehearsalReport({ r }: { r: RehearsalView }) {
       <ul>
         {r.phases.map((p) => (
           <li key={p.direction}>
-            {p.direction}: {p.steps} steps in {p.milliseconds} ms, {p.differences.length === 0 ? ended(p.direction) : `${p.differences.length} differences`}
+            {p.direction}: {p.steps} steps in {p.milliseconds} ms, {p.differences.length === 0 ? ended(p.direction) : differ(p.differences)}
             {p.allowed > 0 ? <span className="text-soft"> but for {p.allowed} texts that the server prints in its own way</span> : null}
             {p.announced > 0 ? <span className="text-soft"> but for {p.announced} that the plan says have no way back</span> : null}
-            <Lines list={p.differences} />
+            <Groups list={p.differences} />
           </li>
         ))}
       </ul>
-      <Lines list={wrong} />
+      <Groups list={wrong} />
       {r.stored ? <Stored s={r.stored} /> : null}
       {r.steps.length > 0 ? (
         <details className="mt-1">
@@ -73,6 +78,27 @@ function Stored({ s }: { s: NonNullable<RehearsalView['stored']> }) {
         </details>
       ) : null}
     </div>
+  )
+}
+
+/** A line for each kind of difference; all of a kind are unfolded from it. */
+function Groups({ list }: { list: readonly DifferenceLines[] }) {
+  if (list.length === 0) return null
+  return (
+    <ul className="db ml-4 list-disc text-needs">
+      {list.map((g) => (
+        <li key={g.says}>
+          {g.all.length === 1 ? (
+            g.says
+          ) : (
+            <details>
+              <summary className="cursor-pointer">{g.says}</summary>
+              <Lines list={g.all} />
+            </details>
+          )}
+        </li>
+      ))}
+    </ul>
   )
 }
 

@@ -1,22 +1,16 @@
 'use client'
 
 import { useState } from 'react'
-import type { EnvironmentView, PlanStateView } from '../../core/lineage/index.ts'
+import type { EnvironmentView, KeptPlanView, PlanStateView } from '../../core/lineage/index.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import { timeText } from '../common/time.ts'
 import type { JobHandle } from '../common/useJob.ts'
 import { useSend } from '../common/useSend.ts'
 import { StepRows } from './StepRows.tsx'
 
-export interface KeptPlan {
-  readonly number: number
-  readonly title: string
-  readonly steps: number
-}
-
 interface Props {
   readonly projectId: string
-  readonly plans: readonly KeptPlan[]
+  readonly plans: readonly KeptPlanView[]
   readonly environments: readonly EnvironmentView[]
   readonly handle: JobHandle
 }
@@ -31,7 +25,7 @@ const shapes: Readonly<Record<PlanStateView['state'], string>> = {
   'unknown here': '▲ unknown here',
 }
 
-const neverApplied = { state: 'not applied', done: 0, at: null, by: null } as const
+const neverApplied = { state: 'not applied', done: 0, at: null, by: null, unproven: null } as const
 
 const named = (number: number, title: string) => `${String(number).padStart(4, '0')} ${title}`
 
@@ -67,6 +61,7 @@ export function Matrix({ projectId, plans, environments, handle }: Props) {
                 <button type="button" className="block text-soft hover:text-ink" aria-expanded={open.has(p.number)} onClick={() => fold(p.number)}>
                   {open.has(p.number) ? '▾' : '▸'} {p.steps === 1 ? 'one step' : `${p.steps} steps`}
                 </button>
+                {p.unproven ? <span className="text-[0.9em] text-needs">▲ {p.unproven}</span> : null}
               </th>
               {environments.map((e) => (
                 <td key={e.id} className="border-b border-rule px-4 py-1.5">
@@ -138,8 +133,8 @@ function Head({ projectId, environment: e }: { projectId: string; environment: E
 interface CellProps {
   readonly projectId: string
   readonly environment: EnvironmentView
-  readonly plan: KeptPlan
-  readonly plans: readonly KeptPlan[]
+  readonly plan: KeptPlanView
+  readonly plans: readonly KeptPlanView[]
   readonly handle: JobHandle
 }
 
@@ -148,6 +143,7 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
   const { wording, busy, send } = useSend()
   const [typed, setTyped] = useState('')
   const [loss, setLoss] = useState(false)
+  const [meant, setMeant] = useState(false)
   if (e.status === null) return <span className="text-soft">not looked at yet</span>
   // A plan that was kept since somebody looked cannot be there yet.
   const own = e.status.find((s) => s.number === plan.number) ?? { ...neverApplied, steps: plan.steps }
@@ -158,6 +154,8 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
   const open = own.state === 'not applied' || own.state === 'part'
   const confirm = e.protected && (open ? before : last)
   const off = busy || handle.busy || (e.protected && typed !== e.name)
+  // Those that would run by this button, from the first that is not there.
+  const bare = open && before && plan.unproven !== null
   const at = `/api/projects/${projectId}/environments`
   return (
     <div>
@@ -170,6 +168,13 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
           {timeText(own.at)} by {own.by}
         </p>
       ) : null}
+      {own.unproven ? <p className="text-[0.9em] text-soft">When it came here, it {own.unproven}.</p> : null}
+      {bare ? (
+        <label className="mt-1 flex max-w-72 items-start gap-1 text-[0.9em] text-needs">
+          <input type="checkbox" className="checkbox checkbox-xs mt-0.5" checked={meant} onChange={(x) => setMeant(x.target.checked)} />
+          <span>Not proven: it {plan.unproven}. I mean it as it is.</span>
+        </label>
+      ) : null}
       {confirm ? (
         <input
           className="input input-xs mt-1 w-48"
@@ -181,7 +186,12 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
       ) : null}
       <p className="mt-1 flex gap-1">
         {open && before && plan.number === 1 && own.state === 'not applied' ? (
-          <button type="button" className="btn btn-xs" disabled={off} onClick={() => void send(`${at}/adopt`, { environment: e.id, number: 1, typed })}>
+          <button
+            type="button"
+            className="btn btn-xs"
+            disabled={off || (bare && !meant)}
+            onClick={() => void send(`${at}/adopt`, { environment: e.id, number: 1, typed, unproven: meant })}
+          >
             Adopt: it is there already
           </button>
         ) : null}
@@ -189,8 +199,10 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
           <button
             type="button"
             className="btn btn-xs"
-            disabled={off}
-            onClick={() => handle.startAt(`${at}/apply`, { environment: e.id, number: plan.number, direction: 'up', acceptLoss: false, typed })}
+            disabled={off || (bare && !meant)}
+            onClick={() =>
+              handle.startAt(`${at}/apply`, { environment: e.id, number: plan.number, direction: 'up', acceptLoss: false, typed, unproven: meant })
+            }
           >
             {own.state === 'part' ? 'Go on applying' : 'Apply'}
           </button>

@@ -1,18 +1,18 @@
 'use client'
 
 import type { FormEvent } from 'react'
-import type { EnvironmentView } from '../../core/lineage/index.ts'
+import type { EnvironmentView, KeptPlanView } from '../../core/lineage/index.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
 import { useJob } from '../common/useJob.ts'
 import { useSend } from '../common/useSend.ts'
 import { Drift } from './Drift.tsx'
-import { type KeptPlan, Matrix } from './Matrix.tsx'
+import { Matrix } from './Matrix.tsx'
 
 interface Props {
   readonly projectId: string
-  readonly plans: readonly KeptPlan[]
+  readonly plans: readonly KeptPlanView[]
   readonly environments: readonly EnvironmentView[]
   readonly hasSource: boolean
   readonly job: JobView | null
