@@ -1,6 +1,8 @@
 // Pairs of databases that differ in one field of the Catalog's structure, by the path of that field.
 
 export interface Case {
+  /** The server's first major version that has it; 13 where nothing is said. */
+  readonly since?: number
   readonly setup?: string
   /** What the second database has beyond the setup, or instead where `first` is given. */
   readonly change: string
@@ -73,7 +75,7 @@ export const cases: Readonly<Record<string, Case>> = {
   'sequences[].options.maximum': { first: 'create sequence s', change: 'create sequence s maxvalue 50' },
   'sequences[].options.cache': { first: 'create sequence s', change: 'create sequence s cache 5' },
   'sequences[].options.cycle': { first: 'create sequence s', change: 'create sequence s cycle' },
-  'sequences[].unlogged': { first: 'create sequence s', change: 'create unlogged sequence s' },
+  'sequences[].unlogged': { since: 15, first: 'create sequence s', change: 'create unlogged sequence s' },
   'sequences[].ownedBy.schema': {
     setup: 'create schema x; create table o (i int); create table x.o (i int); create sequence s;',
     first: 'select 1',
@@ -151,7 +153,7 @@ export const cases: Readonly<Record<string, Case>> = {
   },
   'relations[].columns[].collation': { first: 'create table r (a text)', change: 'create table r (a text collate "C")' },
   'relations[].columns[].storage': { setup: t, change: 'alter table t alter b set storage external' },
-  'relations[].columns[].compression': { setup: t, change: 'alter table t alter b set compression pglz' },
+  'relations[].columns[].compression': { since: 14, setup: t, change: 'alter table t alter b set compression pglz' },
   'relations[].columns[].statisticsTarget': { setup: t, change: 'alter table t alter a set statistics 500' },
   'relations[].columns[].comment': { setup: t, change: `comment on column t.a is 'c'` },
   'relations[].primaryKey.name': { first: 'create table r (a int constraint k primary key)', change: 'create table r (a int constraint k2 primary key)' },
@@ -191,6 +193,7 @@ export const cases: Readonly<Record<string, Case>> = {
     change: 'alter table t add constraint k unique (a) deferrable initially deferred',
   },
   'relations[].uniques[].nullsNotDistinct': {
+    since: 15,
     setup: t,
     first: 'alter table t add constraint k unique (a)',
     change: 'alter table t add constraint k unique nulls not distinct (a)',
@@ -243,6 +246,7 @@ export const cases: Readonly<Record<string, Case>> = {
     change: 'alter table u add constraint k foreign key (x) references t on delete set null',
   },
   'relations[].foreignKeys[].onDeleteColumns[]': {
+    since: 15,
     setup: 'create table m (a int, b int, primary key (a, b)); create table n (x int, y int);',
     first: 'alter table n add constraint k foreign key (x, y) references m on delete set null',
     change: 'alter table n add constraint k foreign key (x, y) references m on delete set null (y)',
@@ -308,7 +312,12 @@ export const cases: Readonly<Record<string, Case>> = {
   'relations[].indexes[].columns[].nullsFirst': { setup: t, first: 'create index i on t (a)', change: 'create index i on t (a nulls first)' },
   'relations[].indexes[].include[]': { setup: t, first: 'create index i on t (a)', change: 'create index i on t (a) include (b)' },
   'relations[].indexes[].predicate': { setup: t, first: 'create index i on t (a)', change: 'create index i on t (a) where a > 0' },
-  'relations[].indexes[].nullsNotDistinct': { setup: t, first: 'create unique index i on t (a)', change: 'create unique index i on t (a) nulls not distinct' },
+  'relations[].indexes[].nullsNotDistinct': {
+    since: 15,
+    setup: t,
+    first: 'create unique index i on t (a)',
+    change: 'create unique index i on t (a) nulls not distinct',
+  },
   'relations[].indexes[].options[]': { setup: t, first: 'create index i on t (a)', change: 'create index i on t (a) with (fillfactor = 50)' },
   'relations[].indexes[].attachedTo': {
     setup: 'create table p (a int) partition by range (a); create table c partition of p default; create index i on only p (a); create index ci on c (a);',
@@ -431,10 +440,12 @@ export const cases: Readonly<Record<string, Case>> = {
   'ranges[].name': { first: 'create type g as range (subtype = numeric)', change: 'create type g2 as range (subtype = numeric)' },
   'ranges[].subtype': { first: 'create type g as range (subtype = numeric)', change: 'create type g as range (subtype = float8)' },
   'ranges[].multirange.schema': {
+    since: 14,
     first: 'create schema x; create type g as range (subtype = numeric)',
     change: 'create schema x; create type g as range (subtype = numeric, multirange_type_name = x.g_multirange)',
   },
   'ranges[].multirange.name': {
+    since: 14,
     first: 'create type g as range (subtype = numeric)',
     change: 'create type g as range (subtype = numeric, multirange_type_name = many)',
   },

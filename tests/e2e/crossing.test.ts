@@ -53,8 +53,13 @@ describe('from a finding to a changed database', () => {
     await button('The database this project is read from').click()
     await button('Look now').click()
     await page.getByText('○ not applied').waitFor()
+    // Nothing was rehearsed: that is said, and nothing is adopted before somebody agrees; what was said stays.
+    await page.getByText('▲ was never rehearsed as it is now').waitFor()
+    expect(await button(/^Adopt/).isDisabled()).toBe(true)
+    await page.getByRole('checkbox', { name: /^Not proven: it was never rehearsed/ }).check()
     await button(/^Adopt/).click()
     await page.getByText('● adopted').waitFor()
+    await page.getByText('When it came here, it was never rehearsed as it is now; agreed to.').waitFor()
     await button(/^▸ \d+ steps$/).click()
     const step = page.getByRole('row').filter({ has: page.getByRole('link', { name: /\d+ table coop\.bk_levy is made/ }) })
     await step.getByText('● adopted').waitFor()
@@ -129,6 +134,8 @@ describe('from a finding to a changed database', () => {
   it('it is applied, and there is no drift', async () => {
     const { page } = v
     await page.goto(`${at}/watch`)
+    expect(await page.getByText('▲ was never rehearsed').count()).toBe(1)
+    expect(await page.getByRole('checkbox', { name: /^Not proven/ }).count()).toBe(0)
     await button('Apply').click()
     await page.getByText('● applied').waitFor({ timeout: 30_000 })
     await button(/^▸ \d steps$/).click()

@@ -41,6 +41,10 @@ export async function rowsOf<T>(database: string, sql: string, values: readonly 
   }
 }
 
+/** The server's major version. */
+export const versionOf = async (): Promise<number> =>
+  (await rowsOf<{ v: number }>('postgres', `select current_setting('server_version_num')::int / 10000 as v`))[0]?.v ?? 0
+
 /** A fresh database, its location, and how to get rid of it. */
 export async function makeDatabase(
   ...statements: readonly string[]

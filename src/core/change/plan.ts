@@ -138,7 +138,7 @@ export function describeHazard(h: Hazard): string {
     case 'needs-superuser':
       return `${h.object} can be created by a superuser only: ${h.because}`
     case 'needs-extension-files':
-      return `${h.object} needs the extension's files, version ${h.version}, on the server`
+      return `${h.object} needs the extension's files on the server${h.version === '' ? '' : `; where it comes from, they are of version ${h.version}`}`
     case 'not-carried':
     case 'fails-on-rows':
     case 'waits':

@@ -1,5 +1,7 @@
 // Range types, policies and objects that are kept as the text that makes them, on the draft.
+
 import type { DefinedKind, RelationAddress } from '../catalog/index.ts'
+import { multirangeName } from '../dialect/postgres/multirange.ts'
 import { at, childrenOf, type Draft, getRelation, lookup, placedText, placeFor, relationKey, written } from './draft.ts'
 import { isFree, useSchema } from './makeTable.ts'
 import type { Name, ObjectName, PublishedTables, StatementOf, TypeName } from './statement.ts'
@@ -145,9 +147,6 @@ export function ownType(d: Draft, n: Name): RelationAddress | undefined {
   const found = find(d, { what: 'type', name: n, types: [], method: null })
   return found ? { schema: found.schema, name: n.name } : undefined
 }
-
-/** `crate_range` → `crate_multirange`, anything else gets `_multirange` (typecmds.c, makeMultirangeTypeName). */
-const multirangeName = (range: string): string => (range.includes('range') ? range.replace('range', 'multirange') : `${range}_multirange`)
 
 export function makeRange(d: Draft, s: StatementOf<'create range'>): void {
   const address = placeFor(d, s.name)

@@ -125,8 +125,23 @@ export function reportQuery(): string {
 }
 
 /** Rows `kind`, `identity`: properties of relations that are read but not yet described. */
-export const propertyQuery = `
+export const propertyQuery = (version: number) => `
   select p.kind, i.identity from (
     select 'tablespace' as kind, c.oid from pg_class c where c.reltablespace <> 0 and c.relnamespace = any ($1::oid[])
   ) p, lateral pg_identify_object('pg_class'::regclass, p.oid, 0) i
-  where not exists (select 1 from pg_depend e where e.classid = 'pg_class'::regclass and e.objid = p.oid and e.deptype = 'e')`
+  where not exists (select 1 from pg_depend e where e.classid = 'pg_class'::regclass and e.objid = p.oid and e.deptype = 'e')${version >= 180000 ? notNullQuery : ''}`
+
+/**
+ * From 18 on, NOT NULL is a constraint with a name. One with the name that it gets by itself is the column's or domain's property and no
+ * more, as for pg_dump (pg_dump.c, determineNotNullFlags); what was said beyond that is told.
+ */
+const notNullQuery = `
+  union all
+  select 'not-null constraint' || case when not p.convalidated then ' (not valid)' when p.connoinherit then ' (not inherited)' else ' (its name)' end, i.identity
+  from (
+    select k.oid, k.convalidated, k.connoinherit, k.conname, coalesce(c.relname || '_' || a.attname, t.typname) || '_not_null' as plain
+    from pg_constraint k left join pg_class c on c.oid = k.conrelid left join pg_attribute a on a.attrelid = k.conrelid and a.attnum = k.conkey[1] left join pg_type t on t.oid = k.contypid
+    where k.contype = 'n' and k.connamespace = any ($1::oid[]) and (k.conislocal or k.contypid <> 0)
+      and not exists (select 1 from pg_depend e where e.classid in ('pg_class'::regclass, 'pg_type'::regclass) and e.objid in (k.conrelid, k.contypid) and e.deptype = 'e')
+  ) p, lateral pg_identify_object('pg_constraint'::regclass, p.oid, 0) i
+  where not p.convalidated or p.connoinherit or p.conname <> p.plain and not (octet_length(p.plain) > 63 and p.conname like '%\\_not\\_null')`

@@ -289,8 +289,21 @@ export function decode(f: Fetched): Decoded {
     return { server: r.server, options: list(r.foreignOptions), columns: tuned.map((c) => ({ column: c.name, options: list(c.rest?.foreignOptions ?? null) })) }
   }
 
+  /** Constraints that mean something else than the format says of their kind: left out and told (from PostgreSQL 18 on). */
+  function told(r: RelationRow, c: ConstraintRow): boolean {
+    const what = c.rest?.period ? 'temporal' : c.rest?.notEnforced ? 'not enforced' : null
+    if (what === null) return false
+    // A partition's own copy comes and goes with its parent's.
+    if (c.kind === 'f' && c.rest?.parent) return true
+    const identity = `${c.name} on ${textOf(r.oid)}`
+    reported.push({ class: `pg_constraint ${c.kind}`, kind: `constraint (${what})`, identity })
+    if (c.kind !== 'f' && c.kind !== 'c')
+      reported.push({ class: r.kind === 'p' ? 'pg_class I' : 'pg_class i', kind: 'index of a constraint (temporal)', identity })
+    return true
+  }
+
   function relationValue(r: RelationRow): Relation {
-    const own = constraintsOf.get(r.oid) ?? []
+    const own = (constraintsOf.get(r.oid) ?? []).filter((c) => !told(r, c))
     const primary = own.find((c) => c.kind === 'p')
     const parents = (parentsOf.get(r.oid) ?? []).map((p) => ({ schema: p.schema, name: p.name }))
     const [parent] = parents

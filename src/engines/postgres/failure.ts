@@ -28,6 +28,7 @@ export type ConnectFailure =
   | { readonly kind: 'database closed'; readonly said: string }
   | { readonly kind: 'server busy'; readonly said: string }
   | { readonly kind: 'connection lost' }
+  | { readonly kind: 'version too old'; readonly version: string }
   | DatabaseFailure
 
 /** Message, detail and hint: PostgreSQL manual, 56.3.1, "The primary message should be short, factual". */
@@ -192,6 +193,12 @@ export function describeFailure(f: ConnectFailure, l: Location): Wording {
         message: `the connection to ${describeLocation(l)} broke`,
         detail: 'The server or something on the way closed it.',
         hint: 'Try again; if it happens again, look into the server’s log.',
+      }
+    case 'version too old':
+      return {
+        message: `the server at ${at} is PostgreSQL ${f.version}, and Pelvok reads 13 and newer`,
+        detail: 'Older versions keep parts of the schema in other places of their catalogs; what was read would not be whole.',
+        hint: 'Restore a dump of it (pg_dump --schema-only) on a newer server and read that, or give the dump itself as a script.',
       }
     case 'database':
       return {

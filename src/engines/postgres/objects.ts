@@ -74,7 +74,7 @@ function collation(version: number): string {
       'RULES = ' || quote_literal(${rules}), case when not o.collisdeterministic then 'DETERMINISTIC = false' end) || ')']`
 }
 
-/** Row filters, column lists and schemas came with 15. */
+/** Row filters, column lists and schemas came with 15, generated columns with 18. */
 function publication(version: number): string {
   const detail =
     version >= 150000
@@ -84,10 +84,11 @@ function publication(version: number): string {
     version >= 150000
       ? `(select string_agg('TABLES IN SCHEMA ' || quote_ident(sn.nspname), ', ' order by sn.nspname) from pg_publication_namespace p join pg_namespace sn on sn.oid = p.pnnspid where p.pnpubid = o.oid)`
       : 'null'
+  const generated = version >= 180000 ? `case when o.pubgencols = 's' then 'publish_generated_columns = stored' end` : 'null'
   const root = version >= 130000 ? `case when o.pubviaroot then 'publish_via_partition_root = true' end` : 'null'
   return `array['CREATE PUBLICATION ' || quote_ident(o.pubname) || case when o.puballtables then ' FOR ALL TABLES' else coalesce(' FOR ' || nullif(concat_ws(', ',
       (select string_agg(format('TABLE ONLY %I.%I', tn.nspname, t.relname) || ${detail}, ', ' order by tn.nspname, t.relname) from pg_publication_rel r join pg_class t on t.oid = r.prrelid join pg_namespace tn on tn.oid = t.relnamespace where r.prpubid = o.oid), ${schemas}), ''), '') end
-      || ' WITH (' || concat_ws(', ', 'publish = ' || quote_literal(concat_ws(', ', case when o.pubinsert then 'insert' end, case when o.pubupdate then 'update' end, case when o.pubdelete then 'delete' end, case when o.pubtruncate then 'truncate' end)), ${root}) || ')']`
+      || ' WITH (' || concat_ws(', ', 'publish = ' || quote_literal(concat_ws(', ', case when o.pubinsert then 'insert' end, case when o.pubupdate then 'update' end, case when o.pubdelete then 'delete' end, case when o.pubtruncate then 'truncate' end)), ${root}, ${generated}) || ')']`
 }
 
 const mapping = `array(select format('ALTER TEXT SEARCH CONFIGURATION %I.%I ADD MAPPING FOR %s WITH %s', n.nspname, o.cfgname,

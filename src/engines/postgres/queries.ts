@@ -117,18 +117,20 @@ export const names = `
   union all select 'pg_type', t.oid, n.nspname, t.typname from pg_type t join pg_namespace n on n.oid = t.typnamespace
     where t.oid in (select c.reloftype from pg_class c where c.relnamespace = any ($1::oid[]) and c.reloftype <> 0)`
 
-/** Lists of numbers come as text: `1 2`. What few constraints have comes as one value, as with columns. confdelsetcols came with 15. */
+/** Lists of numbers come as text: `1 2`. What few constraints have comes as one value, as with columns. confdelsetcols came with 15, conenforced and conperiod with 18. */
 export const constraints = (version: number) => {
+  const enforced = version >= 180000 ? 'k.conenforced' : 'true'
+  const period = version >= 180000 ? 'k.conperiod' : 'false'
   const deleted = version >= 150000 ? "array_to_string(k.confdelsetcols, ' ')" : "''"
   return `
   select k.oid, k.conname as name, k.contype as kind, k.conrelid as relation, k.conindid as index, array_to_string(k.conkey, ' ') as columns,
     case when k.contype = 'f' then k.confrelid end as target, array_to_string(k.confkey, ' ') as "targetColumns",
     case when k.contype = 'f' then k.confupdtype::text || k.confdeltype::text end as actions, fn.nspname as "targetSchema", f.relname as "targetName",
     case when k.contype = 'c' then pg_get_expr(k.conbin, k.conrelid) end as expression,
-    case when k.contypid <> 0 or k.conparentid <> 0 or k.condeferrable or not k.convalidated or not k.conislocal or k.contype = 'c' and k.connoinherit or k.contype = 'x'
+    case when k.contypid <> 0 or k.conparentid <> 0 or k.condeferrable or not k.convalidated or not k.conislocal or k.contype = 'c' and k.connoinherit or k.contype = 'x' or not ${enforced} or ${period}
         or k.contype = 'f' and (k.confmatchtype <> 's' or off.tgconstraint is not null or ${deleted} <> '')
       then json_build_object('domain', k.contypid::int8, 'parent', k.conparentid::int8, 'deferrable', k.condeferrable, 'deferred', k.condeferred, 'validated', k.convalidated,
-        'local', k.conislocal, 'noInherit', k.connoinherit, 'match', k.confmatchtype, 'onDeleteColumns', ${deleted}, 'disabled', off.tgconstraint is not null,
+        'local', k.conislocal, 'notEnforced', not ${enforced}, 'period', ${period}, 'noInherit', k.connoinherit, 'match', k.confmatchtype, 'onDeleteColumns', ${deleted}, 'disabled', off.tgconstraint is not null,
         'operators', case when k.contype = 'x' then array(select on_.nspname || '.' || op.oprname from unnest(k.conexclop) with ordinality u (oid, place) join pg_operator op on op.oid = u.oid join pg_namespace on_ on on_.oid = op.oprnamespace order by u.place) end) end as rest
   from pg_constraint k
     left join pg_class f on f.oid = k.confrelid
@@ -252,13 +254,19 @@ const needed = `('pg_class'::regclass, 'pg_type'::regclass, 'pg_proc'::regclass,
 const needing = `('pg_class'::regclass, 'pg_attrdef'::regclass, 'pg_constraint'::regclass, 'pg_rewrite'::regclass, 'pg_proc'::regclass, 'pg_type'::regclass, 'pg_operator'::regclass, 'pg_collation'::regclass, 'pg_conversion'::regclass, 'pg_cast'::regclass,
   'pg_transform'::regclass, 'pg_language'::regclass, 'pg_am'::regclass, 'pg_ts_parser'::regclass, 'pg_ts_template'::regclass, 'pg_ts_dict'::regclass, 'pg_ts_config'::regclass, 'pg_foreign_data_wrapper'::regclass, 'pg_foreign_server'::regclass, 'pg_event_trigger'::regclass)`
 
+const generatedBefore15 = `
+    union all
+    select 'pg_attrdef', g.oid, 0, m.refclassid, m.refobjid, m.refobjsubid from pg_depend m join pg_attrdef g on g.adrelid = m.objid and g.adnum = m.objsubid
+      where m.classid = 'pg_class'::regclass and m.deptype = 'a' and m.refobjid >= 16384 and m.refclassid in ${needed}`
+
 /**
  * Who needs whom, as far as it decides an order of creation. Types stand for what they are made of: arrays for their element, row
  * types for their relation. Members of an operator class or family and tables of a publication count as the whole they are part of;
  * statistics and operator classes are tied to what they need by "a" (auto), everything else by "n" (normal). References are made last
- * and need no order: theirs, the most there are, are left out.
+ * and need no order: theirs, the most there are, are left out. Before 15 what a generated column is made from is
+ * tied to the column itself, by "a".
  */
-export const dependencies = `
+export const dependencies = (version: number) => `
   select d.catalog, d.oid, d.part, d.refclassid::regclass::text as "targetCatalog", d.refobjsubid as "targetPart",
     case when t.typelem <> 0 and t.typcategory = 'A' then t.typelem else d.refobjid end as target,
     x.extname as extension
@@ -270,7 +278,7 @@ export const dependencies = `
     select w.refclassid::regclass::text, w.refobjid, 0, m.refclassid, m.refobjid, m.refobjsubid from pg_depend m join pg_depend w on w.classid = m.classid and w.objid = m.objid and w.deptype in ('i', 'a') and w.refclassid in ('pg_opclass'::regclass, 'pg_opfamily'::regclass)
       where m.refobjid >= 16384 and m.classid in ('pg_amop'::regclass, 'pg_amproc'::regclass) and m.deptype in ('n', 'a') and m.refclassid in ${needed}
     union all
-    select 'pg_publication', r.prpubid, 0, 'pg_class'::regclass, r.prrelid, 0 from pg_publication_rel r
+    select 'pg_publication', r.prpubid, 0, 'pg_class'::regclass, r.prrelid, 0 from pg_publication_rel r${version >= 150000 ? '' : generatedBefore15}
   ) d
     left join pg_type t on d.refclassid = 'pg_type'::regclass and t.oid = d.refobjid
     left join pg_depend e on e.classid = d.refclassid and e.objid = d.refobjid and e.deptype = 'e'

@@ -108,6 +108,10 @@ export interface ConstraintRest {
   readonly deferred: boolean
   readonly validated: boolean
   readonly local: boolean
+  /** NOT ENFORCED. */
+  readonly notEnforced: boolean
+  /** Of a temporal key or reference: WITHOUT OVERLAPS, PERIOD. */
+  readonly period: boolean
   readonly noInherit: boolean
   readonly match: string
   readonly onDeleteColumns: NumberList | null

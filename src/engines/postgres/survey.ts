@@ -51,17 +51,28 @@ const linkedQueries = (version: number) =>
     routines: q.routines,
     aggregates: q.aggregates,
     extensions: q.extensions,
-    dependencies: q.dependencies,
+    dependencies: q.dependencies(version),
     defaults: q.defaultsOf,
   }) as const satisfies Record<keyof Omit<Fetched, 'server' | 'schemas' | 'types'>, string>
 
-const countedQueries = {
-  census: countQuery(),
-  reported: reportQuery(),
-  properties: propertyQuery,
-  positions: q.positions,
-  options: q.optionNames,
-} as const satisfies Record<keyof Counted, string>
+const countedQueries = (version: number) =>
+  ({
+    census: countQuery(),
+    reported: reportQuery(),
+    properties: propertyQuery(version),
+    positions: q.positions,
+    options: q.optionNames,
+  }) as const satisfies Record<keyof Counted, string>
+
+/** Read and proven: npm run servers. Not so PostgreSQL 12, whose dumps can be read as scripts. */
+const oldest = 130_000
+
+/** Turned into a SourceError where the location is known. */
+class VersionTooOld extends Error {
+  constructor(readonly version: string) {
+    super(`PostgreSQL ${version} is too old`)
+  }
+}
 
 /** The statement timeout of `pinSession`, and some. */
 const longestSilence = 150_000
@@ -110,13 +121,14 @@ function differentTypes(columns: readonly ColumnRow[]): readonly ColumnRow[] {
 async function fetchAll(client: pg.Client, o: SurveyOptions): Promise<{ readonly fetched: Fetched; readonly counted: Counted; readonly linked: Decoded }> {
   await client.query(q.pinSession)
   const server = (await client.query(q.serverFacts)).rows[0] as ServerRow
+  if (server.number < oldest) throw new VersionTooOld(server.version)
   const schemas = (await client.query(q.schemas, [o.schemas])).rows as SchemaRow[]
   const oids = schemas.map((s) => s.oid)
   o.signal?.throwIfAborted()
   const rows = await runBatch(client, linkedQueries(server.number), oids, (n) => o.onProgress?.('the catalog', n))
   const fetched: Fetched = { server, schemas, ...rows, types: (await client.query(q.types(differentTypes(rows.columns)))).rows as TypeRow[] }
   o.signal?.throwIfAborted()
-  const counting = runBatch(client, countedQueries, oids, () => {})
+  const counting = runBatch(client, countedQueries(server.number), oids, () => {})
   // Awaited below; a failure of the linking must not leave this one unheard.
   counting.catch(() => {})
   const objects = Object.values(fetched).reduce((n, list) => n + (Array.isArray(list) ? list.length : 0), 0)
@@ -257,6 +269,7 @@ export async function survey(l: Location, o: SurveyOptions): Promise<Survey> {
     return result
   } catch (error) {
     o.signal?.throwIfAborted()
+    if (error instanceof VersionTooOld) throw new SourceError({ kind: 'version too old', version: error.version }, l)
     throw error instanceof SourceError || !isDatabaseError(error) ? error : new SourceError(classifyFailure(error), l)
   } finally {
     o.signal?.removeEventListener('abort', cancel)

@@ -1,5 +1,6 @@
 // CREATE and DROP for everything that is not a relation (manual, part VI, SQL commands).
 import type { CompositeType, DefinedKind, DefinedObject, Domain, EnumeratedType, Extension, RangeType, Routine, Sequence } from '../../catalog/index.ts'
+import { multirangeName } from './multirange.ts'
 import { quoteAddress, quoteIdent, quoteLiteral } from './quote.ts'
 import { reparsable } from './reparse.ts'
 import { sequenceClauses } from './tableDdl.ts'
@@ -23,13 +24,11 @@ export function publicSchemaDdl(was: string | null, is: string | null): Ddl {
   return was === is ? { up: [], down: [] } : { up: [set(is)], down: [set(was)] }
 }
 
+/** In the version that the server installs by default, as a dump says it: another server may not have this one. */
 export function extensionDdl(e: Extension): Ddl {
   const name = quoteIdent(e.name)
   return {
-    up: [
-      `CREATE EXTENSION ${name} WITH SCHEMA ${quoteIdent(e.schema)}${e.version === '' ? '' : ` VERSION ${quoteLiteral(e.version)}`};`,
-      ...comment(`EXTENSION ${name}`, e.comment),
-    ],
+    up: [`CREATE EXTENSION ${name} WITH SCHEMA ${quoteIdent(e.schema)};`, ...comment(`EXTENSION ${name}`, e.comment)],
     down: [`DROP EXTENSION ${name};`],
   }
 }
@@ -77,7 +76,7 @@ export function compositeDdl(t: CompositeType): Ddl {
   }
 }
 
-/** CREATE TYPE … AS RANGE; the multirange comes along (manual 8.17.8). */
+/** CREATE TYPE … AS RANGE; the multirange comes along (manual 8.17.8), and is named where it is not called as it would be: servers before 14 have none. */
 export function rangeDdl(t: RangeType): Ddl {
   const name = quoteAddress(t)
   const clauses = [
@@ -86,7 +85,9 @@ export function rangeDdl(t: RangeType): Ddl {
     ...(t.collation === null ? [] : [`COLLATION = ${quoteAddress(t.collation)}`]),
     ...(t.canonical === null ? [] : [`CANONICAL = ${quoteAddress(t.canonical)}`]),
     ...(t.difference === null ? [] : [`SUBTYPE_DIFF = ${quoteAddress(t.difference)}`]),
-    ...(t.multirange === null ? [] : [`MULTIRANGE_TYPE_NAME = ${quoteAddress(t.multirange)}`]),
+    ...(t.multirange === null || (t.multirange.schema === t.schema && t.multirange.name === multirangeName(t.name))
+      ? []
+      : [`MULTIRANGE_TYPE_NAME = ${quoteAddress(t.multirange)}`]),
   ]
   return { up: [`CREATE TYPE ${name} AS RANGE (${clauses.join(', ')});`, ...comment(`TYPE ${name}`, t.comment)], down: [`DROP TYPE ${name};`] }
 }
