@@ -2,8 +2,9 @@
 import type { Command } from 'commander'
 import { type Catalog, canonicalText, hashText } from '../core/catalog/index.ts'
 import { review } from '../core/review/index.ts'
-import { type AppliedPlan, connect, declaredLinks, type Location, parseUrl, plannedLinks, readSample, rehearse, shortfall } from '../engines/postgres/index.ts'
+import { type AppliedPlan, connect, declaredLinks, type Location, parseUrl, plannedLinks, readSample, rehearse } from '../engines/postgres/index.ts'
 import { checkFixtures, type FixtureReport } from '../server/fixtures.ts'
+import { proofOf } from '../server/rehearsals.ts'
 import { badInput } from './exit.ts'
 import { fixtureLines, fixturesOf } from './fixtures.ts'
 import { readLedgerFile } from './ledger.ts'
@@ -102,8 +103,7 @@ export function rehearseCommand(program: Command, talk: Talk): void {
       for (const p of readPlans(dir)) {
         const name = `${String(p.number).padStart(4, '0')}-${p.name}`
         const { result, rows } = await rehearsed(p, server, o, talk)
-        const says = shortfall(result) ?? (rows?.ok === false ? 'made-up rows did not come back as they were' : '')
-        writeProof(folderOf(dir, p), p, { ok: says === '', server: result.server, at: new Date().toISOString(), says }, talk.say)
+        writeProof(folderOf(dir, p), p, proofOf({ rehearsal: result, fixtures: rows, mark: '' }, new Date().toISOString()), talk.say)
         results.push({ plan: name, ...result, ...(rows ? { fixtures: rows } : {}) })
         if (!o.json)
           process.stdout.write(

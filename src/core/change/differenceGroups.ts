@@ -8,7 +8,7 @@ export interface DifferenceGroup {
   readonly all: readonly Difference[]
 }
 
-/** The kind of object and the field without the names in it: `relation field.hive`, `columns[id].options` → `relation, columns[].options`. */
+/** The kind of object and the field without the names in it: `relation app.bay`, `columns[id].options` → `relation, columns[].options, different`. */
 function kindOf(d: Difference): string {
   const object = d.object.slice(0, d.object.includes(' ') ? d.object.indexOf(' ') : d.object.length)
   const field = withoutNames(d.field)

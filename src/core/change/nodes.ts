@@ -33,12 +33,12 @@ const superuserKinds: Readonly<Partial<Record<DefinedKind, string>>> = {
 /** Made when all tables are there: statistics are about them, publications list them, event triggers would fire at every step before. */
 export const lastKinds: ReadonlySet<DefinedKind> = new Set(['statistics object', 'publication', 'event trigger'])
 
+/** A publication of all tables, or of all in a schema. */
+const isForLater = (definition: string): boolean => /\b(FOR ALL TABLES|TABLES IN SCHEMA)\b/i.test(definition)
+
 export function definedNode(o: DefinedObject): Node {
   const object = definedText(o)
-  const because =
-    o.kind === 'publication' && /^CREATE PUBLICATION .* FOR (ALL TABLES|.*TABLES IN SCHEMA)/is.test(o.definition[0]?.written ?? '')
-      ? 'it is for tables yet to come'
-      : superuserKinds[o.kind]
+  const because = o.kind === 'publication' && isForLater(o.definition[0]?.written ?? '') ? 'it is for tables yet to come' : superuserKinds[o.kind]
   const ddl = pg.definedDdl(o)
   return {
     kind: o.kind === 'type' ? 'type' : 'object',

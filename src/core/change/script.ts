@@ -84,7 +84,7 @@ export type ParsedScript =
 const transactionWord = /^(begin|start\s+transaction|commit|end|rollback|abort|prepare\s+transaction)\b/i
 
 /** Comments and ends of statements. */
-const betweenStatements = /--[^\n]*|\/\*[\s\S]*?\*\/|;/g
+const betweenStatements = /--[^\n]*|\/\*[\s\S]*?(?:\*\/|$)|;/g
 
 const marksOf = (steps: readonly Step[], whole: boolean) => (whole ? blocks(steps, (s) => `-- ${s.number}.`) : steps.map((s) => `-- ${s.number}.`))
 

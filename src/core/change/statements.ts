@@ -1,6 +1,8 @@
 // The SQL that makes, drops or changes one part, with every lock it takes and what it does to rows (manual, part VI; tablecmds.c, AlterTableGetLockLevel).
+
 import { type Column, definedText, type Index, type KeyConstraint, plainIndex, type Relation, type RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
+import { wordsBeforeBrackets } from '../text/scan.ts'
 import type { Ground } from './needs.ts'
 import type { HangingPart, Part, PartOf } from './parts.ts'
 import type { Hazard, Lock, LockMode, StepKind } from './plan.ts'
@@ -215,7 +217,7 @@ const steady =
 
 /** Must a default be worked out for every row? */
 export function isVolatile(expression: string): boolean {
-  return [...expression.matchAll(/([\w"$.]+)\s*\(/g)].some(([, called]) => !steady.test((called as string).replace(/^pg_catalog\./, '')))
+  return wordsBeforeBrackets(expression, (c) => /[\w"$.]/.test(c)).some((called) => !steady.test(called.replace(/^pg_catalog\./, '')))
 }
 
 /** ADD COLUMN with its default, where it has one. */

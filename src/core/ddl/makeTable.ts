@@ -1,5 +1,7 @@
 // CREATE TABLE on the draft.
+
 import type { RelationAddress } from '../catalog/index.ts'
+import { withoutFirstBrackets } from '../text/scan.ts'
 import { plainPart } from './clauses.ts'
 import { addCheck, addConstraint, addKey, attachIndexes, cloneIndex } from './constraintsOf.ts'
 import {
@@ -174,7 +176,7 @@ export function addColumn(d: Draft, r: DraftRelation, def: ColumnDefinition, pla
 export function defaultOf(text: string | null, type: string, dialect: string): DraftColumn['default'] {
   if (text === null) return null
   if (!/^null$/i.test(text)) return written(text)
-  return dialect === 'postgresql' && type.includes('(') ? written(`NULL::${type.replace(/\([^)]*\)/, '')}`) : null
+  return dialect === 'postgresql' && type.includes('(') ? written(`NULL::${withoutFirstBrackets(type)}`) : null
 }
 
 function insertColumn(d: Draft, r: DraftRelation, c: DraftColumn, place: string | 'first' | null): void {

@@ -1,4 +1,5 @@
 // CREATE TABLE in all three dialects.
+import { beforeEnding } from '../text/scan.ts'
 import { expressionUntil, foreignOptions, group, list, oneLine, options, qualified, skipGroup } from './clauses.ts'
 import { columnDefinition } from './columns.ts'
 import { tableConstraint } from './constraints.ts'
@@ -124,7 +125,8 @@ function tableTail(s: Scanner, t: Tail, mayBeQuery: boolean): boolean {
   else if (t.foreign && s.accept('OPTIONS')) t.foreign = { ...t.foreign, options: foreignOptions(s) }
   else if (s.is('AS') || s.is('SELECT') || (s.isMark('(') && mayBeQuery)) {
     s.accept('AS')
-    t.query = restOf(s).replace(/\s+WITH\s+(NO\s+)?DATA$/i, '')
+    const query = restOf(s)
+    t.query = beforeEnding(query, ['WITH', 'NO', 'DATA']) ?? beforeEnding(query, ['WITH', 'DATA']) ?? query
   } else return false
   return true
 }

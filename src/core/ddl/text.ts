@@ -2,6 +2,25 @@
 import type { Lexis } from './lexis.ts'
 import { Scanner } from './scanner.ts'
 
+/** Brackets within brackets, deeper than anybody writes them (the server itself stops at its max_stack_depth). */
+const deepest = 300
+
+/**
+ * Is the text nested so deeply that work that grows with the depth is not worth it? Brackets in quotes count, too: it is told too early
+ * rather than too late. O(length).
+ */
+export function nestsDeeply(text: string): boolean {
+  let depth = 0
+  for (let i = 0; i < text.length; i += 1) {
+    const c = text.charCodeAt(i)
+    if (c === 40 || c === 91) {
+      depth += 1
+      if (depth > deepest) return true
+    } else if ((c === 41 || c === 93) && depth > 0) depth -= 1
+  }
+  return false
+}
+
 /** Over a bracketed group; to the end of the text where it is not closed. */
 export function passBrackets(s: Scanner): void {
   let depth = 0
@@ -35,9 +54,10 @@ export interface Call {
   readonly arguments: readonly string[]
 }
 
-/** Functions that are called, inner ones too. */
+/** Functions that are called, inner ones too; of a text that nests deeply none. O(length × depth). */
 export function callsIn(text: string, lexis: Lexis): readonly Call[] {
   const found: Call[] = []
+  if (nestsDeeply(text)) return found
   const s = new Scanner(text, lexis)
   while (!s.atEnd) {
     if (s.kind !== 'word' && s.kind !== 'name') {

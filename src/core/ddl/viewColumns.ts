@@ -1,9 +1,11 @@
 // Names, and where they can be told types, of the columns a query gives (PostgreSQL, parse_target.c, FigureColname).
+
+import { beforeEnding } from '../text/scan.ts'
 import { typeName } from './clauses.ts'
 import { type Draft, lookup } from './draft.ts'
 import { Scanner } from './scanner.ts'
 import type { TypeName } from './statement.ts'
-import { passBrackets } from './text.ts'
+import { nestsDeeply, passBrackets } from './text.ts'
 import { Unreadable } from './unreadable.ts'
 
 export interface QueryColumn {
@@ -29,6 +31,7 @@ export function viewColumns(d: Draft, query: string, names: readonly string[]): 
 
 /** A query that cannot be followed gives none; the statement itself was read. */
 function readColumns(d: Draft, query: string): readonly QueryColumn[] {
+  if (nestsDeeply(query)) return []
   try {
     return queryColumns(d, query, new Map())
   } catch (error) {
@@ -155,9 +158,9 @@ function aliasOf(s: Scanner): string | null {
 }
 
 function itemColumns(d: Draft, text: string, tables: Sources): readonly QueryColumn[] {
-  const star = /^(?:(.+)\s*\.\s*)?\*$/s.exec(text.trim())
-  if (star) {
-    const of = star[1] === undefined ? [...tables.values()] : [tables.get(nameOf(d, star[1])) ?? null]
+  const star = text.trim().endsWith('*') ? text.trim().slice(0, -1).trimEnd() : null
+  if (star === '' || star?.endsWith('.')) {
+    const of = star === '' ? [...tables.values()] : [tables.get(nameOf(d, star.slice(0, -1))) ?? null]
     return of.flatMap((columns) => columns ?? [])
   }
   const { expression, alias } = splitAlias(d, text)
@@ -184,7 +187,7 @@ function splitAlias(d: Draft, text: string): { readonly expression: string; read
   }
   if (!last) return { expression: text.trim(), alias: null }
   const before = text.slice(0, last.from).trim()
-  return { expression: last.afterAs ? before.replace(/\s*\bas$/i, '') : before, alias: last.name }
+  return { expression: last.afterAs ? (beforeEnding(before, ['AS']) ?? before) : before, alias: last.name }
 }
 
 /** Over one group, cast, operand or operator; says which it was, as far as an alias may follow. */

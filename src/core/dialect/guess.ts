@@ -1,5 +1,7 @@
 // Which dialect a script is written in, told by what only one of them has, with the reason.
+
 import type { Semantics } from '../ddl/index.ts'
+import { withSingleBlanks } from '../text/scan.ts'
 import { mysqlScript } from './mysql/script.ts'
 import { defaultServer, type MySqlServer, mySqlServer, serverOfDump, versionNumber } from './mysql/server.ts'
 import { postgresScript } from './postgres/script.ts'
@@ -49,8 +51,10 @@ const signs: readonly (readonly [Dialect, RegExp, number, string])[] = [
 export function guessDialect(text: string): Guess {
   const score: Record<Dialect, number> = { postgresql: 0, mysql: 0, sqlite: 0 }
   const reasons: Record<Dialect, string[]> = { postgresql: [], mysql: [], sqlite: [] }
+  // Signs are found in text with single blanks: no run of them is gone over again.
+  const single = withSingleBlanks(text)
   for (const [dialect, sign, weight, reason] of signs) {
-    if (!sign.test(text)) continue
+    if (!sign.test(single)) continue
     score[dialect] += weight
     if (weight > 0) reasons[dialect].push(reason)
   }

@@ -1,5 +1,7 @@
 // From what values are to how an engine spells a type for them: the other way round than neutralTypes.ts, for types that somebody wants.
+
 import type { Dialect } from '../catalog/index.ts'
+import { insideLastBrackets } from '../text/scan.ts'
 import type { Neutral } from './neutral.ts'
 
 type Kind = Exclude<Neutral['kind'], 'named' | 'list' | 'other'>
@@ -81,7 +83,9 @@ export function parseNeutral(text: string): { readonly type: Neutral; readonly p
     const of = parseNeutral(list[1] as string)
     return of && { type: { kind: 'list', of: of.type }, parameters: of.parameters }
   }
-  const m = /^([a-z ]+?)\s*(?:\(\s*(\d+)\s*(?:,\s*(\d+)\s*)?\))?$/.exec(text)
-  const kind = neutralKinds.find((k) => k === m?.[1])
-  return kind === undefined ? null : { type: { kind }, parameters: [m?.[2], m?.[3]].filter((x) => x !== undefined) }
+  const inside = insideLastBrackets(text)
+  const name = (inside === null ? text : text.slice(0, text.indexOf('('))).trimEnd()
+  const parameters = inside === null ? [] : inside.split(',').map((p) => p.trim())
+  const kind = neutralKinds.find((k) => k === name)
+  return kind === undefined || parameters.length > 2 || !parameters.every((p) => /^\d+$/.test(p)) ? null : { type: { kind }, parameters }
 }

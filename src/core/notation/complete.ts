@@ -29,7 +29,9 @@ const words = (list: readonly string[], detail = ''): readonly Completion[] => l
 export function completionsAt(text: string, at: number, base: NotationBase): Completions {
   const lineStart = text.lastIndexOf('\n', at - 1) + 1
   const before = text.slice(lineStart, at)
-  const typed = /[\p{L}\p{N}_$]*$/u.exec(before)?.[0] ?? ''
+  let start = before.length
+  while (start > 0 && /[\p{L}\p{N}_$]/u.test(before[start - 1] as string)) start -= 1
+  const typed = before.slice(start)
   const from = at - typed.length
   // The line that is being typed would only be in the way.
   const rest = `${text.slice(0, lineStart)}${text.slice(text.indexOf('\n', at) === -1 ? text.length : text.indexOf('\n', at))}`

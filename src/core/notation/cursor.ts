@@ -1,5 +1,7 @@
 // Goes over the tokens of one line; what does not fit is thrown as a problem with its place and ends the line, not the file.
+
 import { nearestNames } from '../names/index.ts'
+import { onOneLine } from '../text/scan.ts'
 import type { NotationProblem } from './problem.ts'
 import type { Line, Token } from './scan.ts'
 import type { Place, Said } from './syntax.ts'
@@ -127,7 +129,7 @@ export class Cursor {
       this.i += 1
     }
     if (!first || last === null) throw this.expected(what)
-    return { value: this.source.slice(first.from, last.to).replace(/\s*\n\s*/g, ' '), at: { file: this.file, from: first.from, to: last.to } }
+    return { value: onOneLine(this.source.slice(first.from, last.to)), at: { file: this.file, from: first.from, to: last.to } }
   }
 
   end(): void {

@@ -1,5 +1,6 @@
 // A table and what it is linked with, to a distance.
 import { type Catalog, relationText } from '../catalog/index.ts'
+import { globMatches } from '../text/scan.ts'
 
 /** Addresses reached from `start` over at most `distance` foreign keys, in either direction, itself included; views by what they read. O(keys). */
 export function neighbours(catalog: Catalog, start: string, distance: number): ReadonlySet<string> {
@@ -23,11 +24,6 @@ export function neighbours(catalog: Catalog, start: string, distance: number): R
 
 /** `field.cr*`, `*_2019`, `log_?`: does the pattern match the address or the name alone? Case does not matter. */
 export function matchesPattern(pattern: string, address: { readonly schema: string; readonly name: string }): boolean {
-  const source = pattern
-    .trim()
-    .replace(/[.+^${}()|[\]\\]/g, '\\$&')
-    .replaceAll('*', '.*')
-    .replaceAll('?', '.')
-  const whole = new RegExp(`^${source}$`, 'i')
-  return whole.test(address.name) || whole.test(`${address.schema}.${address.name}`)
+  const wanted = pattern.trim().toLowerCase()
+  return globMatches(wanted, address.name.toLowerCase(), '*', '?') || globMatches(wanted, `${address.schema}.${address.name}`.toLowerCase(), '*', '?')
 }

@@ -1,6 +1,8 @@
 // Column lineage of views: which column of which table each column of a view is, what tells the view's rows apart, and which may be null.
 
 import { type Catalog, type Column, nullTest, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
+import type { Lexis } from '../ddl/lexis.ts'
+import { Scanner } from '../ddl/scanner.ts'
 import { lexisOf } from '../dialect/lexis.ts'
 import { keptWith } from '../memo/memo.ts'
 import type { ColumnName, Query, Source } from './query.ts'
@@ -28,8 +30,23 @@ const noKey = (because: string): ViewLineage => ({ columns: new Map(), key: { co
 /** The lineage of every view, by its address text. O(characters of the views). */
 export const viewLineages: (catalog: Catalog) => ReadonlyMap<string, ViewLineage> = keptWith((catalog) => new Lineages(catalog).all())
 
-/** What stands before the query where an engine keeps the whole statement. */
-const createView = /^\s*CREATE\b[\s\S]*?\bAS\s+(?=\(*\s*(?:SELECT|WITH)\b)/i
+/** The query alone, where an engine keeps the whole statement: what stands behind the first AS that a query follows. O(length). */
+function queryIn(text: string, lexis: Lexis): string {
+  try {
+    const s = new Scanner(text, lexis)
+    if (!s.is('CREATE')) return text
+    while (!s.atEnd) {
+      const behind = s.is('AS') ? s.to : null
+      s.next()
+      if (behind === null) continue
+      while (s.isMark('(')) s.next()
+      if (s.is('SELECT') || s.is('WITH')) return text.slice(behind)
+    }
+  } catch {
+    // A text or comment that is never closed: no query is found in it.
+  }
+  return text
+}
 
 /** What a source gives. */
 interface Given {
@@ -96,7 +113,7 @@ class Lineages {
   }
 
   private made(view: Relation): ViewLineage {
-    const query = view.definition === null ? null : readQuery(view.definition.written.replace(createView, ''), lexisOf(this.catalog.dialect))
+    const query = view.definition === null ? null : readQuery(queryIn(view.definition.written, lexisOf(this.catalog.dialect)), lexisOf(this.catalog.dialect))
     if (!query) return noKey('its query is not one whose columns can be followed')
     const sources = this.sources(query, view, new Map())
     const list = this.items(query, sources)

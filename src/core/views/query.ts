@@ -1,7 +1,7 @@
 // A SELECT as far as lineage needs it: what it reads, what it gives, by what it joins and groups. What else it holds is left as text.
 import type { Lexis } from '../ddl/lexis.ts'
 import { Scanner } from '../ddl/scanner.ts'
-import { passBrackets } from '../ddl/text.ts'
+import { nestsDeeply, passBrackets } from '../ddl/text.ts'
 
 /** A column by the name of its source, where that is written. */
 export interface ColumnName {
@@ -50,8 +50,9 @@ const rowsOfOne =
 const isName = (s: Scanner) => s.kind === 'word' || s.kind === 'name'
 const atClause = (s: Scanner) => s.done || s.isMark(')') || clauses.has(s.word)
 
-/** The query, or null where it is none that can be followed. Never throws for what the text holds. O(characters × depth). */
+/** The query, or null where it is none that can be followed, or is nested too deeply to be. Never throws for what the text holds. O(characters × depth). */
 export function readQuery(text: string, lexis: Lexis): Query | null {
+  if (nestsDeeply(text)) return null
   try {
     return query(new Scanner(text, lexis))
   } catch {

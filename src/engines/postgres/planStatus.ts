@@ -40,6 +40,8 @@ function runsOf(j: JournalPlan): readonly StepRun[] {
   return runs
 }
 
+const wordIn = (j: JournalPlan | undefined, there: ReadonlySet<number>): string | null => (j && there.size > 0 ? j.unproven : null)
+
 /** How far each plan is on a database. Reads only. Throws SourceError. */
 export async function planStatus(l: Location, plans: readonly PlanFiles[]): Promise<readonly PlanStatus[]> {
   const client = await connect(l)
@@ -71,7 +73,7 @@ export async function planStatus(l: Location, plans: readonly PlanFiles[]): Prom
         steps: p.plan.steps.length,
         at: last?.at ?? null,
         by: last?.by ?? null,
-        unproven: j && there.size > 0 ? j.unproven : null,
+        unproven: wordIn(j, there),
         runs: j ? runsOf(j) : [],
       }
     })

@@ -138,6 +138,16 @@ interface CellProps {
   readonly handle: JobHandle
 }
 
+/** The word of agreement that a plan takes which no rehearsal proved. */
+function Meant({ because, meant, onChange }: { because: string; meant: boolean; onChange: (meant: boolean) => void }) {
+  return (
+    <label className="mt-1 flex max-w-72 items-start gap-1 text-[0.9em] text-needs">
+      <input type="checkbox" className="checkbox checkbox-xs mt-0.5" checked={meant} onChange={(x) => onChange(x.target.checked)} />
+      <span>Not proven: it {because}. I mean it as it is.</span>
+    </label>
+  )
+}
+
 /** One plan on one environment: its state, and the one thing that can be done next. */
 function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
   const { wording, busy, send } = useSend()
@@ -156,6 +166,7 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
   const off = busy || handle.busy || (e.protected && typed !== e.name)
   // Those that would run by this button, from the first that is not there.
   const bare = open && before && plan.unproven !== null
+  const held = off || (bare && !meant)
   const at = `/api/projects/${projectId}/environments`
   return (
     <div>
@@ -169,12 +180,7 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
         </p>
       ) : null}
       {own.unproven ? <p className="text-[0.9em] text-soft">When it came here, it {own.unproven}.</p> : null}
-      {bare ? (
-        <label className="mt-1 flex max-w-72 items-start gap-1 text-[0.9em] text-needs">
-          <input type="checkbox" className="checkbox checkbox-xs mt-0.5" checked={meant} onChange={(x) => setMeant(x.target.checked)} />
-          <span>Not proven: it {plan.unproven}. I mean it as it is.</span>
-        </label>
-      ) : null}
+      {bare ? <Meant because={plan.unproven ?? ''} meant={meant} onChange={setMeant} /> : null}
       {confirm ? (
         <input
           className="input input-xs mt-1 w-48"
@@ -189,7 +195,7 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
           <button
             type="button"
             className="btn btn-xs"
-            disabled={off || (bare && !meant)}
+            disabled={held}
             onClick={() => void send(`${at}/adopt`, { environment: e.id, number: 1, typed, unproven: meant })}
           >
             Adopt: it is there already
@@ -199,7 +205,7 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
           <button
             type="button"
             className="btn btn-xs"
-            disabled={off || (bare && !meant)}
+            disabled={held}
             onClick={() =>
               handle.startAt(`${at}/apply`, { environment: e.id, number: plan.number, direction: 'up', acceptLoss: false, typed, unproven: meant })
             }

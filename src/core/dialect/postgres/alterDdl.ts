@@ -1,5 +1,7 @@
 // ALTER of what is there already, one small function per clause (manual, part VI: ALTER TABLE, ALTER TYPE, ALTER DOMAIN, COMMENT and so on).
+
 import type { Column, Domain, Relation, RelationAddress } from '../../catalog/index.ts'
+import { withoutFirstBrackets } from '../../text/scan.ts'
 import { quoteAddress, quoteIdent, quoteLiteral } from './quote.ts'
 import { reparsable } from './reparse.ts'
 import { collate, identityClause, optionText, sequenceClauses } from './tableDdl.ts'
@@ -108,11 +110,11 @@ export function domainChange(was: Domain, is: Domain): readonly string[] {
 }
 
 /** The same type without modifiers and brackets: `character varying` of `character varying(20)[]`. */
-export const typeFamily = (type: string): string =>
-  type
-    .replace(/\([^)]*\)/, '')
-    .replace(/(\[\])+$/, '')
-    .trim()
+export function typeFamily(type: string): string {
+  let family = withoutFirstBrackets(type)
+  while (family.endsWith('[]')) family = family.slice(0, -2)
+  return family.trim()
+}
 
 const numbers = ['smallint', 'integer', 'bigint', 'numeric', 'real', 'double precision']
 const texts = ['character varying', 'character', 'text', 'bpchar', 'name', '"char"']

@@ -1,8 +1,10 @@
 // What each object of a script needs to exist first, as pg_depend would say (manual 5.14): found by name.
+
 import type { DefinedKind, DefinedObject, Dependency, RelationAddress } from '../../catalog/index.ts'
 import type { Draft, DraftRelation } from '../../ddl/draft.ts'
 import { type Call, callsIn, pathsIn } from '../../ddl/text.ts'
 import { remembered } from '../../memo/memo.ts'
+import { insideLastBrackets, wordsBeforeBrackets } from '../../text/scan.ts'
 import { quoteAddress, quoteIdent } from './quote.ts'
 
 type Add = (of: Dependency[], d: Dependency) => void
@@ -78,8 +80,9 @@ function lookups(d: Draft): Lookups {
   const mayCall = remembered(
     (text) =>
       routines.size > 0 &&
-      text.includes('(') &&
-      [...text.matchAll(/([^\s."(]+)"?\s*\(/g)].some((m) => routines.has((m[1] as string).toLowerCase()) || routines.has(m[1] as string)),
+      wordsBeforeBrackets(text.replaceAll('"', ' '), (c) => c > ' ' && c !== '.' && c !== '(').some(
+        (name) => routines.has(name.toLowerCase()) || routines.has(name),
+      ),
   )
   const calls: Lookups['calls'] = (of, text) => {
     if (text === undefined || !mayCall(text)) return
@@ -102,7 +105,7 @@ function lookups(d: Draft): Lookups {
   const made: Lookups['made'] = (of, aggregate) => {
     for (const p of pathsIn(aggregate, lexis)) for (const f of routines.get(p.name) ?? []) if (f.kind !== 'aggregate') add(of, routineNamed(f))
   }
-  const objects = byName([...d.objects.values()].map((o) => ({ o, name: unquoted(o.name.replace(/ USING .*$| \(.*$/, '')) })))
+  const objects = byName([...d.objects.values()].map((o) => ({ o, name: unquoted(o.name.split(/ USING | \(/, 1)[0] as string) })))
   const named = (of: Dependency[], kinds: ReadonlySet<DefinedKind>, name: string, schema: string | null) => {
     for (const { o } of objects.get(name) ?? [])
       if (kinds.has(o.kind) && (schema === null || schema === o.schema)) add(of, { kind: o.kind, schema: o.schema, name: o.name })
@@ -164,7 +167,7 @@ function ofObject(d: Draft, o: DefinedObject, x: Lookups): Dependency[] {
 
 /** Types that the object's name is made of: operands, both ends of a cast. */
 function typesIn(o: DefinedObject): readonly string[] {
-  const inner = /\((.*)\)$/.exec(o.name)?.[1]
+  const inner = insideLastBrackets(o.name)
   if (o.kind === 'cast') return inner?.split(' AS ') ?? []
   if (o.kind === 'operator') return inner?.split(', ') ?? []
   if (o.kind === 'transform') return [/^FOR (.*) LANGUAGE /.exec(o.name)?.[1] ?? '']
@@ -216,14 +219,24 @@ export function scriptDependencies(d: Draft): void {
   }
 }
 
+/** The text between quotes behind the first nextval, brackets and blanks between; null where there is none. */
+function nextvalOf(text: string): string | null {
+  const at = text.toLowerCase().indexOf('nextval')
+  if (at < 0) return null
+  let i = at + 'nextval'.length
+  while (i < text.length && (text[i] === '(' || (text[i] as string) <= ' ')) i += 1
+  const end = text[i] === "'" ? text.indexOf("'", i + 1) : -1
+  return end > i + 1 ? text.slice(i + 1, end) : null
+}
+
 /** `nextval('s')` in any spelling. */
 function sequenceIn(text: string, counting: ReadonlyMap<string, { schema: string; name: string }>, d: Draft) {
   const exact = counting.get(text)
   if (exact) return exact
-  const m = /nextval\s*\(\s*\(*\s*'([^']+)'/i.exec(text)
+  const named = nextvalOf(text)
   // The text form is looked up when it runs, and depends on nothing: nextval(('s'::text)::regclass).
-  if (!m || /::\s*text/.test(text)) return null
-  const parts = (m[1] as string).replaceAll('"', '').split('.')
+  if (named === null || /::\s*text/.test(text)) return null
+  const parts = named.replaceAll('"', '').split('.')
   const name = parts.at(-1) as string
   return [...d.sequences.values()].find((q) => q.name === name && (parts.length === 1 || q.schema === parts.at(-2))) ?? null
 }

@@ -1,5 +1,7 @@
 // A type as a script writes it → as the server prints it (format_type, manual 9.26.4, with nothing but pg_catalog on the path).
+
 import type { TypeName } from '../../ddl/statement.ts'
+import { withoutFirstBrackets } from '../../text/scan.ts'
 
 /** Other spellings of built-in types (manual, table 8.1). */
 const aliases: Readonly<Record<string, string>> = {
@@ -112,7 +114,7 @@ const mainStorage = new Set(['numeric', 'inet', 'cidr'])
 
 /** pg_type.typstorage of a built-in type. */
 export function typeStorage(type: string): 'plain' | 'main' | 'extended' {
-  const base = type.replace(/\([^)]*\)/, '')
+  const base = withoutFirstBrackets(type)
   if (plainStorage.has(base) || /^time/.test(base)) return 'plain'
   return mainStorage.has(base) ? 'main' : 'extended'
 }

@@ -50,7 +50,7 @@ export function readSqliteFile(label: string, facts: FileFacts): FileReading {
   const rank = (r: SchemaRow) => (r.type === 'table' ? 0 : r.type === 'index' ? 1 : 2)
   const text = facts.rows
     .toSorted((a, b) => rank(a) - rank(b))
-    .map((r) => `${r.sql.replace(/;\s*$/, '')};\n`)
+    .map((r) => `${r.sql.trimEnd().replace(/;$/, '')};\n`)
     .join('')
   const result = readScript([{ name: label, text }], sqliteScript)
   return { ...result, disagreements: disagreements(result.catalog, facts) }
@@ -69,7 +69,7 @@ function disagreements(c: Catalog, facts: FileFacts): readonly string[] {
   const byName = new Map(c.relations.map((r) => [key(r.name), r]))
   const told = new Map<string, ColumnInfo[]>()
   for (const x of facts.columns) told.set(key(x.relation), [...(told.get(key(x.relation)) ?? []), x])
-  const kept = new Set(c.unmodelled.map((u) => key(u.identity.replace(/ \(.*$/, ''))))
+  const kept = new Set(c.unmodelled.map((u) => key(u.identity.split(' (')[0] as string)))
   for (const [name, columns] of told) {
     const r = byName.get(name)
     if (!r) {

@@ -250,8 +250,8 @@ interface Side {
   readonly selves: ReadonlyMap<string, string>
 }
 
-/** Members that a class in a text of people's own says: what begins a line within it, under its modifiers. */
-const member = /^[ \t]+(?:(?:public|protected|override|async)[ \t]+)*\*?[ \t]*([A-Za-z_$][\w$]*)[ \t]*(?:<[^>\n]*>)?\(/gm
+/** Members that a class in a text of people's own says: what begins a line within it, under its modifiers. No run of blanks can be shared out in two ways. */
+const member = /^[ \t]+(?![ \t])(?:(?:public|protected|override|async)[ \t]+(?![ \t]))*\*?[ \t]*([A-Za-z_$][\w$]*)[ \t]*(?:<[^>\n]*>)?\(/gm
 
 /** Operations that people's own files override: the texts of files by path, and what each is for. */
 export function overriddenIn(texts: ReadonlyMap<string, string>, own: Readonly<Record<string, string>>): Overridden {

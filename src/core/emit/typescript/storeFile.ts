@@ -92,7 +92,7 @@ export function ownStoreFile(e: Entity, x: EmitContext, storeOf: (entity: string
 function importsOf(x: StoreContext, body: string, others: readonly string[]): string {
   const { e, names } = x
   // What only a comment names is not used.
-  const code = body.replace(/\/\*\*[\s\S]*?\*\//g, '')
+  const code = body.replace(/\/\*\*[\s\S]*?(?:\*\/|$)/g, '')
   // Told once: a class that hundreds refer to names them all.
   const named = new Set([...code.matchAll(/(?<![\p{L}\p{N}_$.'"`])[\p{L}_$][\p{L}\p{N}_$]*/gu)].map((m) => m[0]))
   const values = new Set(

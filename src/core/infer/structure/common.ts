@@ -79,7 +79,7 @@ export const isText = remembered((type) => /^(character|char|varchar|nvarchar|te
 export function constantDefault(c: Column): string | null {
   const written = c.default?.written ?? null
   if (written === null) return null
-  const quoted = /^\(*'((?:[^']|'')*)'(?:::[\w\s".()[\]]+)?\)*$/.exec(written)
+  const quoted = /^\(*'((?:[^']|'')*)'(?:::[\w\s".()[\]]+|\)*)$/.exec(written)
   if (quoted) return (quoted[1] as string).replaceAll("''", "'")
   return /^\(*-?[\d.]+\)*$/.test(written) ? written.replace(/[()]/g, '') : null
 }

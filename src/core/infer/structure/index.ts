@@ -9,7 +9,7 @@ import { typeFindings } from './types.ts'
 import { flags, valueLists, zeroDates } from './values.ts'
 
 export { type StructureTopic, topics } from './common.ts'
-export { listedValues } from './values.ts'
+export { listedValues } from './listedValues.ts'
 
 const all = [
   typeFindings,

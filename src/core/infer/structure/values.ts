@@ -4,33 +4,7 @@ import { remembered } from '../../memo/memo.ts'
 import type { Finding, Flag } from '../../model/index.ts'
 import type { Context } from '../context.ts'
 import { constantDefault, eachColumn, fact, isText, onColumn, structureFinding } from './common.ts'
-
-const literal = `'((?:[^']|'')*)'(?:::[\\w ]+(?:\\(\\d+\\))?)?`
-const unquoted = (text: string) => text.replaceAll("''", "'")
-
-/** The words of a check that says which ones a column may hold, in the order they are written; null where it says anything else. */
-export function listedValues(expression: string, column: string): readonly string[] | null {
-  // Most checks list nothing: they are told before any pattern is made.
-  if (!expression.includes("'") || !expression.includes(column)) return null
-  const name = `\\(*"?${column.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}"?\\)*(?:::[\\w ]+(?:\\(\\d+\\))?)?\\)*`
-  const text = expression.trim().replace(/^check\s*/i, '')
-  const list = new RegExp(
-    `^\\(*${name}\\s*(?:in\\s*\\(|=\\s*any\\s*\\(+\\s*array\\s*\\[)((?:\\s*${literal}\\s*,?)+)\\]?[)\\]]*(?:::[\\w ]+\\[\\])?\\)*$`,
-    'i',
-  ).exec(text)
-  const each = list ? (list[1] as string) : orChain(text, name)
-  if (each === null) return null
-  const found = [...each.matchAll(new RegExp(literal, 'g'))].map((m) => unquoted(m[1] as string))
-  return found.length > 0 ? [...new Set(found)] : null
-}
-
-/** `a = 'x' or a = 'y'`, as a list. */
-function orChain(text: string, name: string): string | null {
-  const parts = text.replace(/^\(+|\)+$/g, '').split(/\)?\s+or\s+\(?/i)
-  const one = new RegExp(`^\\(*${name}\\s*=\\s*(${literal})\\)*$`, 'i')
-  const values = parts.map((p) => one.exec(p.trim())?.[1] ?? null)
-  return parts.length > 1 && values.every((v) => v !== null) ? values.join(', ') : null
-}
+import { listedValues } from './listedValues.ts'
 
 const flagPairs: readonly (readonly [string, string])[] = [
   ['y', 'n'],

@@ -9,7 +9,7 @@ export interface JoinedPair {
 }
 
 /** Strings and comments go as one piece each, so that nothing in them is read. */
-const pieces = /'(?:[^']|'')*'|--[^\n]*|\/\*[\s\S]*?\*\/|"(?:[^"]|"")+"|`[^`]+`|\[[A-Za-z_][\w $]*\]|[A-Za-z_\u0080-\uffff][\w$\u0080-\uffff]*|[.=,;]/g
+const pieces = /'(?:[^']|'')*'|--[^\n]*|\/\*[\s\S]*?(?:\*\/|$)|"(?:[^"]|"")+"|`[^`]+`|\[[A-Za-z_][\w $]*\]|[A-Za-z_\u0080-\uffff][\w$\u0080-\uffff]*|[.=,;]/g
 const casts = /::\s*"?\w+"?(?: varying| precision| with(?:out)? time zone)?(?:\(\d+(?:,\s*\d+)?\))?(?:\[\])?/g
 /** Words that stand behind a table and are not its other name. */
 const notNames = new Set(
