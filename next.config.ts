@@ -1,6 +1,21 @@
 import type { NextConfig } from 'next'
 
+/** Of every answer; what a page may load is said by src/proxy.ts, with a nonce of its own each time. */
+const everywhere = [
+  { key: 'X-Content-Type-Options', value: 'nosniff' },
+  { key: 'Referrer-Policy', value: 'same-origin' },
+  { key: 'X-Frame-Options', value: 'DENY' },
+]
+/** Files and uploads, which no proxy sees: a worker loads scripts of ours alone, reads what we serve, and runs SQLite as WebAssembly. */
+const files = { key: 'Content-Security-Policy', value: "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'; frame-ancestors 'none'" }
+
 const config: NextConfig = {
+  headers: async () => [
+    { source: '/:path*', headers: everywhere },
+    { source: '/_next/static/:path*', headers: [files] },
+    { source: '/api/scripts/:path*', headers: [files] },
+    { source: '/api/scripts', headers: [files] },
+  ],
   serverExternalPackages: ['pg', 'pg-boss', 'pino'],
   poweredByHeader: false,
   devIndicators: false,

@@ -13,6 +13,16 @@ describe('from where', () => {
     expect(asks('POST', 'localhost:4280', 'http://localhost:4280')).toBe(true)
     for (const origin of ['http://localhost:9999', 'https://attacker.example', 'null']) expect(asks('POST', 'localhost:4280', origin)).toBe(false)
   })
+  it('what a browser marks as from another site is refused, with or without an origin, but for a link that is followed', () => {
+    const marked = (method: string, site: string, mode: string) =>
+      foreign({ method, headers: new Headers({ host: 'localhost:4280', 'sec-fetch-site': site, 'sec-fetch-mode': mode }) }) === null
+    expect([marked('POST', 'cross-site', 'navigate'), marked('POST', 'cross-site', 'no-cors'), marked('GET', 'cross-site', 'no-cors')]).toEqual([
+      false,
+      false,
+      false,
+    ])
+    expect([marked('GET', 'cross-site', 'navigate'), marked('GET', 'same-origin', 'cors'), marked('POST', 'same-origin', 'cors')]).toEqual([true, true, true])
+  })
   it('elsewhere under the one address that was said, and its scheme', () => {
     const before = process.env['PELVOK_URL']
     process.env['PELVOK_URL'] = 'https://pelvok.example/'

@@ -22,7 +22,11 @@ export function ownOrigin(host: string): string | null {
 export function foreign(request: { readonly method: string; readonly headers: Headers }): string | null {
   const own = ownOrigin(request.headers.get('host') ?? '')
   if (own === null) return 'Pelvok does not answer under this address: only on loopback, and under PELVOK_URL where that is set.'
-  if (request.method === 'GET' || request.method === 'HEAD') return null
+  const site = request.headers.get('sec-fetch-site')
+  const reads = request.method === 'GET' || request.method === 'HEAD'
+  // What a browser marks as coming from another site is a link that somebody followed, or nothing of ours (Fetch Metadata, 2.2 and 2.3).
+  if (site === 'cross-site' && !(reads && request.headers.get('sec-fetch-mode') === 'navigate')) return 'This request comes from another site.'
+  if (reads) return null
   const origin = request.headers.get('origin')
   return origin !== null && origin !== own ? 'This request comes from another site.' : null
 }

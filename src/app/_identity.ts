@@ -1,4 +1,5 @@
 // Who is at the keyboard: whoever signed in; where nobody has to, a name asked once and kept in a cookie, the system user until then.
+import { createHash } from 'node:crypto'
 import { userInfo } from 'node:os'
 import { cookies } from 'next/headers'
 import { cache } from 'react'
@@ -36,6 +37,17 @@ export async function keepSession(token: string | null): Promise<void> {
   const secure = (process.env['PELVOK_URL'] ?? '').startsWith('https:')
   const maxAge = token === null ? 0 : sessionDays * 24 * 60 * 60
   ;(await cookies()).set(sessionCookie, token ?? '', { httpOnly: true, sameSite: 'strict', secure, path: '/', maxAge })
+}
+
+/** A browser may be known under several names: each has a cookie of its own, told apart by the name's hash. */
+const deviceCookie = (name: string) => `pelvok-device-${createHash('sha256').update(name.trim().normalize('NFC').toLowerCase()).digest('hex').slice(0, 16)}`
+
+export const deviceOf = async (name: string): Promise<string | null> => (await cookies()).get(deviceCookie(name))?.value ?? null
+
+/** For a year after it was last let in. */
+export async function keepDevice(name: string, device: string): Promise<void> {
+  const secure = (process.env['PELVOK_URL'] ?? '').startsWith('https:')
+  ;(await cookies()).set(deviceCookie(name), device, { httpOnly: true, sameSite: 'strict', secure, path: '/api/sign-in', maxAge: 365 * 24 * 60 * 60 })
 }
 
 /** Day or night, as this browser chose. */

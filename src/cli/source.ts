@@ -5,7 +5,6 @@ import { ZodError } from 'zod'
 import { type Catalog, decodeCatalog } from '../core/catalog/index.ts'
 import { scriptDiagnosticLine } from '../core/ddl/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
-import { nearestNames } from '../core/names/index.ts'
 import type { ReadRowsOptions, RowEvidence, RowQuestions } from '../core/rows/index.ts'
 import { describeFailure, parseUrl, profile, SourceError, survey } from '../engines/postgres/index.ts'
 import { describeSqliteFailure, profileSqlite, surveySqlite } from '../engines/sqlite/index.ts'
@@ -19,14 +18,9 @@ export function urlIn(text: string): string | null {
     const name = text.slice(4)
     const value = process.env[name]
     if (value) return value
-    throw badInput(`the environment variable ${name} is not set`, `Set it to a postgresql:// URL, or give the URL itself.${similarVariable(name)}`)
+    throw badInput(`the environment variable ${name} is not set`, 'Set it to a postgresql:// URL, or give the URL itself.')
   }
   return /^[a-z][a-z0-9+]*:\/\//i.test(text) ? text : null
-}
-
-function similarVariable(name: string): string {
-  const close = nearestNames(name, Object.keys(process.env))
-  return close.length > 0 ? ` There is ${close.join(', ')}.` : ''
 }
 
 export interface ReadSource {
@@ -133,6 +127,8 @@ function onlySchemas(c: Catalog, schemas: readonly string[]): Catalog {
     enums: kept(c.enums),
     domains: kept(c.domains),
     composites: kept(c.composites),
+    ranges: kept(c.ranges),
+    objects: c.objects.filter((o) => o.schema === '' || schemas.includes(o.schema)),
     sequences: kept(c.sequences),
     relations: kept(c.relations),
     routines: kept(c.routines),

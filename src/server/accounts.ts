@@ -1,5 +1,5 @@
 // Signing in: accounts with a role, sessions, and who may do what. While there is no account everybody on this machine may do everything.
-import { createHash, randomBytes } from 'node:crypto'
+import { createHash, randomBytes, timingSafeEqual } from 'node:crypto'
 import { z } from 'zod'
 import {
   type AccountChange,
@@ -11,13 +11,14 @@ import {
   insertAccount,
   insertAttempt,
   insertSession,
+  keyed,
   listAccounts,
   type Role,
   type StoredAccount,
 } from '../store/index.ts'
 import { servesElsewhere } from './access.ts'
 import { log } from './log.ts'
-import { isPassword, passwordHash } from './passwords.ts'
+import { isPassword, passwordHash, TooManyAtOnce } from './passwords.ts'
 
 export { listAccounts, type Role } from '../store/index.ts'
 
@@ -45,8 +46,10 @@ const attemptsAllowed = 10
 const minutes = 15
 
 export type SignIn =
-  | { readonly ok: true; readonly token: string }
+  /** `device`: by which this browser is known to have been let in under the name. */
+  | { readonly ok: true; readonly token: string; readonly device: string }
   | { readonly ok: false; readonly reason: 'wrong' }
+  | { readonly ok: false; readonly reason: 'busy' }
   | { readonly ok: false; readonly reason: 'too many'; readonly minutes: number }
 
 /** Compared with where nobody has that name, so that both answers take as long. */
@@ -58,19 +61,57 @@ async function sessionFor(accountId: string): Promise<string> {
   return token
 }
 
+/** Who asks to be let in: from what address, and what the browser says it is known by. */
+export interface Asking {
+  readonly address: string
+  readonly device: string | null
+}
+
+const deviceOf = (name: string): string => keyed(`device ${name.toLowerCase()}`)
+
+/** Attempts of one address under all names, in the same time. */
+const attemptsOfAddress = 100
+
+/**
+ * What attempts are counted under. A browser that was let in under a name before is counted by itself: nobody else's attempts, from the
+ * same address or from any other, keep it out (OWASP, Slow Down Online Guessing Attacks with Device Cookies).
+ */
+function countersOf(name: string, { address, device }: Asking): readonly (readonly [string, number])[] {
+  if (device !== null && sameText(device, deviceOf(name))) return [[`known ${name}`, attemptsAllowed]]
+  return [
+    [`from ${address} ${name}`, attemptsAllowed],
+    [`from ${address}`, attemptsOfAddress],
+  ]
+}
+
+const sameText = (a: string, b: string): boolean => {
+  const [x, y] = [Buffer.from(a), Buffer.from(b)]
+  return x.length === y.length && timingSafeEqual(x, y)
+}
+
 /** The attempt is counted before the password is looked at: many at once are not more than one after the other. */
-export async function signIn(given: z.infer<typeof signInInput>): Promise<SignIn> {
+export async function signIn(given: z.infer<typeof signInInput>, asking: Asking): Promise<SignIn> {
   const tried = given.name.trim().normalize('NFC')
-  if ((await insertAttempt(tried, minutes)) > attemptsAllowed) return { ok: false, reason: 'too many', minutes }
+  const counters = countersOf(tried, asking)
+  for (const [counter, allowed] of counters) if ((await insertAttempt(counter, minutes)) > allowed) return { ok: false, reason: 'too many', minutes }
+  try {
+    return await letIn(tried, given.password, counters[0]?.[0] ?? '')
+  } catch (error) {
+    if (error instanceof TooManyAtOnce) return { ok: false, reason: 'busy' }
+    throw error
+  }
+}
+
+async function letIn(tried: string, password: string, counter: string): Promise<SignIn> {
   nobody ??= passwordHash(randomBytes(16).toString('hex'))
   const account = await findAccount(tried)
-  const right = await isPassword(given.password, account?.password ?? (await nobody))
+  const right = await isPassword(password, account?.password ?? (await nobody))
   if (!account || !right) {
     log.warn({ account: account !== null }, 'sign-in refused')
     return { ok: false, reason: 'wrong' }
   }
-  await deleteAttempts(tried)
-  return { ok: true, token: await sessionFor(account.id) }
+  await deleteAttempts(counter)
+  return { ok: true, token: await sessionFor(account.id), device: deviceOf(tried) }
 }
 
 export const signOut = (token: string): Promise<void> => deleteSession(hashOf(token))
@@ -92,10 +133,11 @@ export async function changeAccount(id: string, change: z.infer<typeof accountCh
 
 /** Other sessions of the account end; the one that asks goes on. A wrong old password counts as an attempt to sign in. */
 export async function changeOwnPassword(account: StoredAccount, token: string, input: z.infer<typeof ownPassword>): Promise<'done' | 'wrong' | 'too many'> {
-  if ((await insertAttempt(account.name, minutes)) > attemptsAllowed) return 'too many'
+  const counter = `own ${account.name}`
+  if ((await insertAttempt(counter, minutes)) > attemptsAllowed) return 'too many'
   const stored = await findAccount(account.name)
   if (!stored || !(await isPassword(input.old, stored.password))) return 'wrong'
-  await deleteAttempts(account.name)
+  await deleteAttempts(counter)
   await changeStored(account.id, { password: await passwordHash(input.password) }, hashOf(token))
   return 'done'
 }

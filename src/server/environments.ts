@@ -34,7 +34,7 @@ import {
   readSecret,
 } from '../store/index.ts'
 import { appliedPlans, resolvePlan, which } from './plans.ts'
-import { locationOf, openKept, SourceUnreadable, sourceInput } from './sources.ts'
+import { locationOf, openKept, refuseStore, SourceUnreadable, sourceInput } from './sources.ts'
 
 export type Outcome<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly wording: Wording }
 
@@ -56,6 +56,8 @@ export async function addEnvironment(projectId: string, input: z.infer<typeof en
   if (!answer.ok) return answer
   const tested = await testConnection(answer.location)
   if (!tested.ok) return { ok: false, wording: describeFailure(tested.failure, answer.location) }
+  const no = await refuseStore(answer.location)
+  if (no) return { ok: false, wording: no }
   const { name, kind } = input
   const added = await insertEnvironment(
     projectId,

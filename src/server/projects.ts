@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { describeFailure, describeLocation, testConnection, type Wording } from '../engines/postgres/index.ts'
 import { insertProject } from '../store/index.ts'
 import { startJob } from './jobs.ts'
-import { locationOf, sourceInput } from './sources.ts'
+import { locationOf, refuseStore, sourceInput } from './sources.ts'
 
 export { findProject, findSource, listProjects } from '../store/index.ts'
 
@@ -17,6 +17,8 @@ export async function createProject(input: z.infer<typeof newProject>, by: strin
   if (!answer.ok) return answer
   const tested = await testConnection(answer.location)
   if (!tested.ok) return { ok: false, wording: describeFailure(tested.failure, answer.location) }
+  const refused = await refuseStore(answer.location)
+  if (refused) return { ok: false, wording: refused }
   const id = await insertProject({
     name: input.name,
     by,

@@ -2,7 +2,8 @@
 import { z } from 'zod'
 import { nearestNames } from '../core/names/index.ts'
 import { type Location, parseUrl, type WalkStep, type Wording, walkConnection } from '../engines/postgres/index.ts'
-import { findSource, readSecret } from '../store/index.ts'
+import { findSource, isStoreItself, namesStore, readSecret } from '../store/index.ts'
+import { mayName, sourcePrefix, variablesToName } from './variables.ts'
 
 export const sourceInput = z.discriminatedUnion('by', [
   z.strictObject({ by: z.literal('url'), url: z.string().min(1, 'enter a URL').max(2000) }),
@@ -33,14 +34,20 @@ const variableIn = (text: string): string | null => /^env:(\w+)$/.exec(text.trim
 
 type Valued = { readonly ok: true; readonly value: string } | { readonly ok: false; readonly wording: Wording }
 
-/** The variable's value where Pelvok runs; names like it where it is not set, and never a value. */
+/** The variable's value where Pelvok runs; names like it that may be used where it is not set, and never a value. */
 function variable(name: string): Valued {
+  if (!mayName(name))
+    return {
+      ok: false,
+      wording: {
+        message: `the environment variable ${name} is not for sources`,
+        detail: `Variables whose names begin with ${sourcePrefix} can be named here, and those that PELVOK_ALLOW_ENV lists where Pelvok is started.`,
+        hint: `Put the URL into a variable such as ${sourcePrefix}APP and start Pelvok again, or enter the value itself.`,
+      },
+    }
   const value = process.env[name]
   if (value) return { ok: true, value }
-  const close = nearestNames(
-    name,
-    Object.keys(process.env).filter((k) => k !== name),
-  )
+  const close = nearestNames(name, variablesToName())
   return {
     ok: false,
     wording: {
@@ -60,6 +67,7 @@ function passwordOf(text: string | null): { readonly ok: true; readonly value: s
 export function locationOf(input: SourceInput): LocationAnswer {
   if (input.by === 'fields') {
     const { by: _, password, ...rest } = input
+    if (namesStore(rest)) return { ok: false, wording: storeRefused }
     const value = passwordOf(password)
     return value.ok ? { ok: true, location: { ...rest, password: value.value }, kept: rest, secret: password === '' ? null : password } : value
   }
@@ -77,15 +85,28 @@ export function locationOf(input: SourceInput): LocationAnswer {
       },
     }
   const { password, ...kept } = parsed.location
+  if (namesStore(kept)) return { ok: false, wording: storeRefused }
   return { ok: true, location: parsed.location, kept: named === null ? kept : { variable: named }, secret: named === null ? password : null }
 }
+
+/** Pelvok's own data holds what nobody may see through it: no source, no environment, under whatever name the server is reached. */
+const storeRefused: Wording = {
+  message: 'this is Pelvok’s own store',
+  detail: 'What Pelvok keeps, secrets among it, is no schema to review.',
+  hint: 'Name another database.',
+}
+
+/** Null where the database may be used; asked once it can be reached. */
+export const refuseStore = async (location: Location): Promise<Wording | null> => ((await isStoreItself(location)) ? storeRefused : null)
 
 export type TestAnswer = { readonly ok: true; readonly steps: readonly WalkStep[] } | { readonly ok: false; readonly wording: Wording }
 
 /** Walks from the host to the privileges; every step is in the answer. */
 export async function testSource(input: SourceInput): Promise<TestAnswer> {
   const answer = locationOf(input)
-  return answer.ok ? { ok: true, steps: await walkConnection(answer.location) } : answer
+  if (!answer.ok) return answer
+  const refused = await refuseStore(answer.location)
+  return refused ? { ok: false, wording: refused } : { ok: true, steps: await walkConnection(answer.location) }
 }
 
 /** A source whose variable is no longer set, or holds something else. */
@@ -103,6 +124,7 @@ export async function openKept(location: Readonly<Record<string, unknown>>, secr
     if (!answer.ok) throw new SourceUnreadable(answer.wording)
     return answer.location
   }
+  if (namesStore(location as { host?: unknown; port?: unknown; database?: unknown })) throw new SourceUnreadable(storeRefused)
   const password = passwordOf(await secret())
   if (!password.ok) throw new SourceUnreadable(password.wording)
   return { ...(location as unknown as Omit<Location, 'password'>), password: password.value }

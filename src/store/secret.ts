@@ -1,5 +1,5 @@
 // Secrets at rest: AES-256-GCM; the key is a file of 32 random bytes outside the database, readable by its owner only.
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto'
+import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 
@@ -36,3 +36,6 @@ export function unseal(sealed: Buffer): string {
   decipher.setAuthTag(sealed.subarray(12, 28))
   return Buffer.concat([decipher.update(sealed.subarray(28)), decipher.final()]).toString('utf8')
 }
+
+/** A text that only whoever has the key can make of another one (HMAC-SHA-256, RFC 2104). */
+export const keyed = (text: string): string => createHmac('sha256', key()).update(text).digest('base64url')

@@ -222,6 +222,13 @@ describe('sign-in', () => {
     expect(await answers('Rae', 11)).toEqual([...Array(9).fill(401), 429, 429])
     await signIn(page, 'Rae', 'a new set of words')
     await page.getByText(/too many attempts/i).waitFor()
+    // Who is known to have been let in under the name is kept out by nobody else's attempts, and neither is another address.
+    const elsewhere = { 'x-forwarded-for': '198.51.100.7' }
+    const given = await call('/api/sign-in', { name: 'Rae', password: 'a new set of words' }, elsewhere)
+    expect(given.status).toBe(200)
+    const device = given.headers.getSetCookie().find((c) => c.startsWith('pelvok-device-'))?.split(';')[0] ?? ''
+    expect((await call('/api/sign-in', { name: 'Rae', password: 'a new set of words' }, { cookie: device })).status).toBe(200)
+    expect((await call('/api/sign-in', { name: 'Mara', password: words.Mara }, { cookie: device.replace(/=.*/, '=forged') })).status).toBe(200)
     await signIn(page, 'Mara', words.Mara)
     await page.getByRole('link', { name: /Office/ }).waitFor()
     expect(page.url()).toBe(`${app.url}/`)

@@ -2,7 +2,8 @@
 // Names are as stored, unquoted; server object ids never appear. Order of keys here is the order of keys in canonical bytes.
 import { z } from 'zod'
 
-const name = z.string()
+/** Longer than any engine's own limit but SQLite's, which has none. */
+const name = z.string().max(1000)
 const comment = z.string().nullable()
 
 export const relationAddress = z.strictObject({ schema: name, name })
@@ -204,7 +205,8 @@ export const relation = z.strictObject({
   unlogged: z.boolean(),
   /** Storage parameters and view options: `fillfactor=70`, `security_barrier=true`. */
   options: z.array(z.string()),
-  columns: z.array(column),
+  /** As many as any engine takes (SQLite, Limits: 32,767 where it is built so; PostgreSQL 1,600; MySQL 4,096). */
+  columns: z.array(column).max(4096),
   primaryKey: keyConstraint.nullable(),
   uniques: z.array(keyConstraint),
   foreignKeys: z.array(foreignKey),

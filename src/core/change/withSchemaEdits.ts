@@ -10,6 +10,8 @@ import {
   sortCatalog,
 } from '../catalog/index.ts'
 import { newColumn, newRelation } from '../ddl/draft.ts'
+import { refuseExpression, refuseType, type TextRefusal } from '../ddl/oneText.ts'
+import { lexisOf } from '../dialect/lexis.ts'
 import { makeObjectName } from '../dialect/postgres/madeUpNames.ts'
 import { dropColumn, dropTable, enumerate, flag, retype } from './columnEdits.ts'
 import type { Conversions } from './conversion.ts'
@@ -39,6 +41,7 @@ export function withSchemaEdits(catalog: Catalog, edits: readonly SchemaEdit[]):
   const outcomes = edits.map((e): Outcome => {
     const before = s.catalog
     try {
+      refuseTexts(e, catalog.dialect)
       carryOut(s, e)
       return { is: s.catalog === before && e.do !== 'clean rows' ? 'there' : 'planned' }
     } catch (error) {
@@ -48,6 +51,22 @@ export function withSchemaEdits(catalog: Catalog, edits: readonly SchemaEdit[]):
     }
   })
   return { catalog: s.catalog === catalog ? catalog : sortCatalog(s.catalog), renames: s.renames, conversions: s.conversions, cleanings: s.cleanings, outcomes }
+}
+
+/** What somebody typed goes into statements as it is: it has to be one expression, or one type. Refused with the place, by throwing. */
+function refuseTexts(e: SchemaEdit, dialect: Catalog['dialect']): void {
+  const lexis = lexisOf(dialect)
+  const refuse = (what: string, text: string, r: TextRefusal | null) => {
+    if (r) throw new Refusal(`the ${what} ${JSON.stringify(text.slice(0, 80))}: at character ${r.at + 1}, ${r.because}`)
+  }
+  const column = (c: ColumnOf) => {
+    refuse('type', c.type, refuseType(c.type, lexis))
+    if (c.default !== null) refuse('default', c.default, refuseExpression(c.default, lexis))
+  }
+  if (e.do === 'set default' && e.expression !== null) refuse('default', e.expression, refuseExpression(e.expression, lexis))
+  if (e.do === 'set type') refuse('type', e.type, refuseType(e.type, lexis))
+  if (e.do === 'add column') column(e.column)
+  if (e.do === 'add table') for (const c of e.columns) column(c)
 }
 
 /** A counted column's sequence has the name that PostgreSQL would make up (manual, CREATE TABLE, GENERATED). */

@@ -61,6 +61,7 @@ export function expressionUntil(s: Scanner, stop: () => boolean): string {
     if (taken && stop()) break
     if (s.isMark(',') || s.isMark(')')) break
     if (s.isMark('(')) skipGroup(s)
+    else if (s.isMark('[')) skipSquare(s)
     else if (s.is('CASE')) skipCase(s)
     else if (s.isMark(':')) cast(s)
     else s.next()
@@ -68,6 +69,17 @@ export function expressionUntil(s: Scanner, stop: () => boolean): string {
   }
   if (!taken) throw s.unreadable('an expression was expected')
   return oneLine(s.text.slice(from, s.before), s.lexis)
+}
+
+/** Over `[…]`: an array's elements or its subscript. */
+function skipSquare(s: Scanner): void {
+  let depth = 0
+  do {
+    if (s.isMark('[')) depth += 1
+    else if (s.isMark(']')) depth -= 1
+    if (s.done) throw s.unreadable('"]" was expected')
+    s.next()
+  } while (depth > 0)
 }
 
 /** `::type`, whose words may be those that begin a clause elsewhere: `::character varying`. */

@@ -21,6 +21,7 @@ import { commentedObject } from './makeObject.ts'
 import { isFree, useSchema } from './makeTable.ts'
 import { isReferenced, routineKey, routineOf } from './routineText.ts'
 import type { CommentTarget, Name, SequenceSettings, StatementOf } from './statement.ts'
+import { tooWide } from './tooWide.ts'
 import { viewColumns } from './viewColumns.ts'
 
 export function makeSchema(d: Draft, s: StatementOf<'create schema'>): void {
@@ -63,7 +64,9 @@ export function makeView(d: Draft, s: StatementOf<'create view'>): void {
   const r = newRelation(s.materialized ? 'materialized view' : 'view', address)
   r.options = [...s.options].sort()
   r.definition = written(s.query)
-  r.columns = viewColumns(d, s.query, s.columns).map((c) => newColumn(c.name, c.type))
+  const columns = viewColumns(d, s.query, s.columns)
+  if (columns.length > d.semantics.mostColumns + 64) return d.complain(tooWide(d, 'view', address.name))
+  r.columns = columns.map((c) => newColumn(c.name, c.type))
   r.comment = old?.comment ?? null
   // A view has no rows of its own to identify (pg_class.relreplident is n).
   if (!s.materialized && d.semantics.dialect === 'postgresql') r.replicaIdentity = { kind: 'nothing' }

@@ -21,6 +21,7 @@ import {
   written,
 } from './draft.ts'
 import type { CheckDefinition, ColumnDefinition, ConstraintDefinition, CreateTable, LikeClause, Name } from './statement.ts'
+import { tooWide } from './tooWide.ts'
 import { viewColumns } from './viewColumns.ts'
 
 /** Is the name free for a new relation? Complains where it is not and the statement does not allow for that. */
@@ -50,6 +51,7 @@ export function makeTable(d: Draft, s: CreateTable): void {
   const reserved = reservedName(d, s)
   if (reserved !== null)
     return d.complain({ code: 'refused-by-server', what: 'table', name: address.name, because: `"${reserved}" is a reserved word; quoted, it would be a name` })
+  if (s.elements.filter((e) => e.kind === 'column').length > d.semantics.mostColumns) return d.complain(tooWide(d, 'table', address.name))
   useSchema(d, address.schema)
   const r = newRelation('table', address)
   r.unlogged = s.unlogged

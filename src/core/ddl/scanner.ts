@@ -11,6 +11,9 @@ export type Kind = 'end' | 'stop' | 'word' | 'name' | 'string' | 'number' | 'mar
 /** A longer name may be cut (PostgreSQL manual 4.1.1: NAMEDATALEN). */
 const shortestCut = 64
 
+/** No engine keeps longer ones but SQLite, where nobody writes them; what is made of names is made many times over. */
+const longestName = 1000
+
 /** MariaDB takes no heed of MySQL's own versions, 5.7 to 9.99 (MariaDB, Comment Syntax). */
 const runsFrom = (ofMariaDb: boolean, version: number, server: NonNullable<Lexis['conditional']>): boolean =>
   version <= server.version && (server.mariadb ? ofMariaDb || version < 50_700 || version > 99_999 : !ofMariaDb)
@@ -383,6 +386,13 @@ export class Scanner {
 
   /** The name it stands on, as the catalog keeps it: folded where it is not quoted. Goes on. */
   name(what = 'a name'): string {
+    if (this.to - this.from > longestName && (this.kind === 'word' || this.kind === 'name'))
+      throw this.unreadable(`a name of at most ${longestName} characters was expected`)
+    return this.anyName(what)
+  }
+
+  /** The same, however long it is: for texts that are only looked into. */
+  anyName(what = 'a name'): string {
     const { kind, text, from, to, lower, lexis } = this
     if (kind === 'word') {
       this.next()

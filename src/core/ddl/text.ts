@@ -1,25 +1,7 @@
 // Expressions are kept as text; these look into them token by token, never by pattern.
+import { nestsDeeply } from '../text/scan.ts'
 import type { Lexis } from './lexis.ts'
 import { Scanner } from './scanner.ts'
-
-/** Brackets within brackets, deeper than anybody writes them (the server itself stops at its max_stack_depth). */
-const deepest = 300
-
-/**
- * Is the text nested so deeply that work that grows with the depth is not worth it? Brackets in quotes count, too: it is told too early
- * rather than too late. O(length).
- */
-export function nestsDeeply(text: string): boolean {
-  let depth = 0
-  for (let i = 0; i < text.length; i += 1) {
-    const c = text.charCodeAt(i)
-    if (c === 40 || c === 91) {
-      depth += 1
-      if (depth > deepest) return true
-    } else if ((c === 41 || c === 93) && depth > 0) depth -= 1
-  }
-  return false
-}
 
 /** Over a bracketed group; to the end of the text where it is not closed. */
 export function passBrackets(s: Scanner): void {
@@ -40,7 +22,7 @@ export function namesIn(text: string, lexis: Lexis): readonly string[] {
       s.next()
       continue
     }
-    const name = s.name()
+    const name = s.anyName()
     if (s.isMark('.') || s.isMark('(')) continue
     found.add(name)
   }
@@ -65,10 +47,10 @@ export function callsIn(text: string, lexis: Lexis): readonly Call[] {
       continue
     }
     let schema: string | null = null
-    let name = s.name()
+    let name = s.anyName()
     while (s.acceptMark('.') && (s.kind === 'word' || s.kind === 'name')) {
       schema = name
-      name = s.name()
+      name = s.anyName()
     }
     if (s.isMark('(')) found.push({ schema, name, arguments: argumentsAt(text, s.from, lexis) })
   }
@@ -100,11 +82,11 @@ export function pathsIn(text: string, lexis: Lexis): readonly { readonly schema:
       s.next()
       continue
     }
-    const first = s.name()
+    const first = s.anyName()
     if (s.isMark('.')) {
       s.next()
       if (s.kind === 'word' || s.kind === 'name') {
-        const second = s.name()
+        const second = s.anyName()
         found.push({ schema: first, name: second })
       }
     }
@@ -125,7 +107,7 @@ export function renameIn(text: string, from: string, to: string, lexis: Lexis, q
     }
     const start = s.from
     const end = s.to
-    const name = s.name()
+    const name = s.anyName()
     if (name !== from || s.isMark('(')) continue
     out += text.slice(kept, start) + quote(to)
     kept = end

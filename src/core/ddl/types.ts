@@ -77,6 +77,8 @@ export interface Draft {
 export interface Semantics {
   readonly dialect: Dialect
   readonly lexis: Lexis
+  /** How many columns a table or view has at most. */
+  readonly mostColumns: number
   /** One database per connection: everything is in the schema "". */
   readonly fixedSchema: boolean
   readonly defaultSchema: string

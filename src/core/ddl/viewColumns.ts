@@ -1,11 +1,11 @@
 // Names, and where they can be told types, of the columns a query gives (PostgreSQL, parse_target.c, FigureColname).
 
-import { beforeEnding } from '../text/scan.ts'
+import { beforeEnding, nestsDeeply } from '../text/scan.ts'
 import { typeName } from './clauses.ts'
 import { type Draft, lookup } from './draft.ts'
 import { Scanner } from './scanner.ts'
 import type { TypeName } from './statement.ts'
-import { nestsDeeply, passBrackets } from './text.ts'
+import { passBrackets } from './text.ts'
 import { Unreadable } from './unreadable.ts'
 
 export interface QueryColumn {

@@ -1,5 +1,6 @@
 // Whether what a notation says can be so: names that exist, names said once, both sides of a relationship in agreement.
-import { relationText } from '../catalog/index.ts'
+import { type Expression, relationText } from '../catalog/index.ts'
+import { refuseExpression, refuseQuery } from '../ddl/oneText.ts'
 import { nameProblem, nearestNames } from '../names/index.ts'
 import { type EndLine, type EntityBlock, type EntityLine, linesOf, type PropertyLine, type QueryBlock, type Said } from './syntax.ts'
 import type { World } from './world.ts'
@@ -78,7 +79,9 @@ function checkLine(w: World, id: string, b: EntityBlock, l: EntityLine): void {
       }
       return
     case 'note':
+      return
     case 'definition':
+      if (l.text !== w.relations.get(id)?.definition?.written) w.refuse(refuseQuery(l.text, w.lexis), l.at, 'the query')
       return
     default:
       return unreachable(l)
@@ -89,8 +92,15 @@ function unreachable(l: never): never {
   throw new Error(`a line of no known kind: ${JSON.stringify(l)}`)
 }
 
+const said = (e: Expression | null | undefined): string | null => (e ? (e.canonical ?? e.written) : null)
+
 function checkProperty(w: World, id: string, p: PropertyLine): void {
   const now = w.columnNow(id, p)
+  const { default: preset, computed } = p
+  // A text that is there already is the server's own.
+  if (preset?.value && preset.value !== said(now?.default)) w.refuse(refuseExpression(preset.value, w.lexis), preset.at, 'the default', preset.value.length)
+  if (computed && computed.value.expression !== said(now?.generated?.expression))
+    w.refuse(refuseExpression(computed.value.expression, w.lexis), computed.at, 'what it is computed by', computed.value.expression.length)
   if (p.type && now?.type !== p.type.value.text) w.typeOf(p.type)
   if (p.type || now) return
   const there = [...(w.relations.get(id)?.columns.map((c) => c.name) ?? [])]

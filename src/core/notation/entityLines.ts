@@ -109,11 +109,12 @@ function facet(c: Cursor, p: Writable<PropertyLine>): void {
       p.counted = none(c.accept('always') ? 'always' : 'by default')
       return
     case 'default':
-      p.default = { value: c.code('an expression in backticks').value, at }
+      p.default = c.code('an expression in backticks')
       return
     case 'computed': {
       const kept = c.accept('virtual') ? 'virtual' : 'stored'
-      p.computed = none({ expression: c.code('an expression in backticks').value, kept })
+      const { value: expression, at: place } = c.code('an expression in backticks')
+      p.computed = { value: { expression, kept }, at: place }
       return
     }
     case 'one':

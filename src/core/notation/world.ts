@@ -1,6 +1,9 @@
 // What the names in a notation mean: in its own files first, then in the model that it is about, where there is one.
 import { type Catalog, columnsText, parseAddress, type Relation, type RelationAddress, relationText } from '../catalog/index.ts'
 import type { SchemaEdit } from '../change/schemaEdit.ts'
+import type { Lexis } from '../ddl/lexis.ts'
+import { refuseType, type TextRefusal } from '../ddl/oneText.ts'
+import { lexisOf } from '../dialect/lexis.ts'
 import type { Entity, EntityModel, Facets, Finding, JoinHalf, KindReading, Relationship, TrialStep } from '../model/index.ts'
 import { nearestNames } from '../names/index.ts'
 import { knownTypes } from './ofModel.ts'
@@ -38,6 +41,8 @@ export class World {
   private readonly classes = new Map<string, string>()
   private readonly names = new Map<string, string>()
   private readonly known: KnownTypes
+  /** How texts of the engine are cut into tokens. */
+  readonly lexis: Lexis
   private readonly types = new Map<Said<TypeText>, string>()
   private readonly columnSets = new Map<string, ReadonlySet<string>>()
 
@@ -54,6 +59,7 @@ export class World {
     this.nameClasses()
     const declared = declaredTypes(notation)
     const dialect = base?.catalog.dialect ?? notation.dialect ?? 'postgresql'
+    this.lexis = lexisOf(dialect)
     const inUse = base ? base.catalog.relations.flatMap((r) => r.columns.map((c) => c.type)) : []
     this.known = base ? knownTypes(base.catalog, [...declared, ...inUse]) : { dialect, named: new Set(declared) }
   }
@@ -151,8 +157,20 @@ export class World {
     const got = resolveType(t, this.known)
     if (!got.ok) this.problems.push(got.problem)
     const type = got.ok ? got.type : t.value.text
+    // SQLite takes any words for a type.
+    if (got.ok && t.value.kind === 'native' && type !== '' && this.known.dialect !== 'sqlite')
+      this.refuse(refuseType(type, this.lexis), t.at, `the type ${type}`)
     this.types.set(t, type)
     return type
+  }
+
+  /**
+   * What stands as text in statements is one expression or type; what is behind it is told with its place in the file. `length`: of a text
+   * in backticks, which ends the place.
+   */
+  refuse(r: TextRefusal | null, at: Place, what: string, length: number | null = null): void {
+    const start = length === null ? at.from : at.to - 1 - length
+    if (r) this.complain({ code: 'bad-value', at: { ...at, from: Math.max(at.from, Math.min(start + r.at, at.to)) }, what, problem: r.because })
   }
 
   /** The column of a property, as it is now; null for one that is only said here. */

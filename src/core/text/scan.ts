@@ -92,3 +92,22 @@ export function globMatches(pattern: string, text: string, any: string, one: str
   while (pattern[p] === any) p += 1
   return p === pattern.length
 }
+
+/** Brackets within brackets, deeper than anybody writes them (the server itself stops at its max_stack_depth). */
+const deepest = 300
+
+/**
+ * Is the text nested so deeply that work that grows with the depth is not worth it? Brackets in quotes count, too: it is told too early
+ * rather than too late. O(length).
+ */
+export function nestsDeeply(text: string): boolean {
+  let depth = 0
+  for (let i = 0; i < text.length; i += 1) {
+    const c = text.charCodeAt(i)
+    if (c === 40 || c === 91) {
+      depth += 1
+      if (depth > deepest) return true
+    } else if ((c === 41 || c === 93) && depth > 0) depth -= 1
+  }
+  return false
+}

@@ -1,7 +1,8 @@
 // A SELECT as far as lineage needs it: what it reads, what it gives, by what it joins and groups. What else it holds is left as text.
 import type { Lexis } from '../ddl/lexis.ts'
 import { Scanner } from '../ddl/scanner.ts'
-import { nestsDeeply, passBrackets } from '../ddl/text.ts'
+import { passBrackets } from '../ddl/text.ts'
+import { nestsDeeply } from '../text/scan.ts'
 
 /** A column by the name of its source, where that is written. */
 export interface ColumnName {

@@ -101,6 +101,8 @@ export function mysqlScript(server: MySqlServer = defaultServer): Semantics {
   return {
     dialect: 'mysql',
     lexis: mysqlLexis(server),
+    // MySQL manual 10.4.7; InnoDB has 1,017.
+    mostColumns: 4096,
     fixedSchema: true,
     defaultSchema: '',
     relationKey: (name) => name.toLowerCase(),

@@ -1,4 +1,5 @@
 // Expression text that the server reads back as the very tree it printed.
+import { nestsDeeply } from '../../text/scan.ts'
 
 /**
  * PostgreSQL prints `varchar_column IN ('a', 'b')` as `(column)::text = ANY ((ARRAY['a'::character varying, …])::text[])`, and on
@@ -23,7 +24,7 @@ export const asReadBack = (sql: string): string =>
 
 /** Replaces each `((ARRAY[…])::text[])` directly under ANY or ALL, given what stands in its brackets. */
 function eachCastArray(sql: string, replace: (elements: string) => string): string {
-  if (!sql.includes('((ARRAY[')) return sql
+  if (!sql.includes('((ARRAY[') || nestsDeeply(sql)) return sql
   let out = ''
   let from = 0
   for (let i = 0; i < sql.length; ) {

@@ -83,6 +83,8 @@ function onlySettable(c: Catalog, d: Draft): Catalog {
 export const postgresScript: Semantics = {
   dialect: 'postgresql',
   lexis: postgresLexis,
+  // Manual, appendix K; a view has 64 more.
+  mostColumns: 1600,
   fixedSchema: false,
   defaultSchema: 'public',
   relationKey: (name) => name,

@@ -69,6 +69,8 @@ function dropShadows(d: Draft): void {
 export const sqliteScript: Semantics = {
   dialect: 'sqlite',
   lexis: sqliteLexis,
+  // Limits In SQLite, 2, as it is built unless somebody says otherwise.
+  mostColumns: 2000,
   fixedSchema: true,
   defaultSchema: '',
   relationKey: (name) => name.toLowerCase(),
