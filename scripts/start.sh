@@ -42,7 +42,14 @@ finish() {
   # A second Ctrl-C must not cut this short and leave the server running.
   trap '' INT TERM
   for pid in "${children[@]}"; do kill "$pid" 2>/dev/null || true; done
-  for pid in "${children[@]}"; do wait "$pid" 2>/dev/null || true; done
+  # Whoever is too busy to hear is ended: all of it is over within fifteen seconds.
+  for _ in $(seq 100); do
+    local left=0
+    for pid in "${children[@]}"; do if kill -0 "$pid" 2>/dev/null; then left=1; fi; done
+    [ $left = 1 ] || break
+    sleep 0.1
+  done
+  for pid in "${children[@]}"; do kill -9 "$pid" 2>/dev/null || true; wait "$pid" 2>/dev/null || true; done
   rm -f .pelvok/children
   cluster_stop
 }
@@ -55,9 +62,13 @@ cluster_start cluster 9>&-
 prepare_store cluster
 prepare_demo cluster
 node dist/boot.js "${elsewhere[@]}" 9>&- || exit
-node dist/worker.js 9>&- &
-children+=($!)
-remember_child $!
+start_worker() {
+  node dist/worker.js 9>&- &
+  worker=$!
+  children[0]=$worker
+  remember_child "$worker"
+}
+start_worker
 NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H "$listen" -p "$port" 9>&- >/dev/null &
 children+=($!)
 remember_child $!
@@ -66,4 +77,12 @@ until node -e 'fetch(process.argv[1]).then(()=>process.exit(0),()=>process.exit(
   sleep 0.3
 done
 say "Pelvok: ${PELVOK_URL:-http://127.0.0.1:$port} (on $(pg_version))"
-wait -n
+# A worker that dies is started again, its job is told as interrupted, and the web server goes on meanwhile.
+while :; do
+  ended=
+  wait -n -p ended || true
+  [ "$ended" = "$worker" ] || die 'the web server ended; see above.'
+  say 'The worker ended, and is started again.'
+  sleep 1
+  start_worker
+done

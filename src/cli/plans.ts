@@ -8,6 +8,9 @@ import { decodePlan, downScript, type Plan, type Proof, parseScript, planFiles, 
 import { type AppliedPlan, checksumOf } from '../engines/postgres/index.ts'
 import { badInput } from './exit.ts'
 
+/** Of an unpacked snapshot, in bytes: some twenty thousand tables. */
+const snapshotLimit = 250_000_000
+
 const folderName = /^(\d{4})-(.+)$/
 
 const foldersIn = (dir: string): readonly string[] =>
@@ -34,7 +37,8 @@ export function writePlan(dir: string, plan: Plan, expected: Catalog, base: Cata
   return path
 }
 
-const readCatalogFile = (path: string): Catalog => decodeCatalog(JSON.parse(gunzipSync(readFileSync(path)).toString('utf8')))
+const readCatalogFile = (path: string): Catalog =>
+  decodeCatalog(JSON.parse(gunzipSync(readFileSync(path), { maxOutputLength: snapshotLimit }).toString('utf8')))
 
 /** The plan with the statements of scripts that were changed by hand; each step that changed says so. */
 function withEdits(path: string, plan: Plan, revision: string | null, up: string, down: string): Plan {

@@ -3,7 +3,7 @@ import { createReadStream, existsSync, readdirSync, readFileSync, statSync } fro
 import { join } from 'node:path'
 import { createGunzip } from 'node:zlib'
 import { decodeText, type TextPieces, textDecoderOf, unpackScripts } from '../core/ddl/files.ts'
-import { ScriptReader, type ScriptResult, scriptDiagnosticLine } from '../core/ddl/index.ts'
+import { ArchiveTooLarge, ScriptReader, type ScriptResult, scriptDiagnosticLine } from '../core/ddl/index.ts'
 import { dialectLabel, type Guess, guessDialect, parseDialect, semanticsOf } from '../core/dialect/guess.ts'
 import { badInput } from './exit.ts'
 
@@ -32,7 +32,7 @@ export async function readScriptSource(path: string, dialect: string | null, say
   const given = dialect === null ? null : parseDialect(dialect)
   if (dialect !== null && given === null)
     throw badInput(`there is no dialect "${dialect}"`, 'Use postgresql, sqlite, mysql or mariadb, the last two with a version where it matters: mysql:8.0.')
-  const zipped = /\.zip$/i.test(path) ? unpackScripts(readFileSync(path)) : null
+  const zipped = /\.zip$/i.test(path) ? unpackedAt(path) : null
   if (zipped !== null && zipped.length === 0)
     throw badInput(`"${path}" holds no .sql file`, 'Give a zip with scripts; they are read in the order of their names.')
   const files = zipped === null ? filesOf(path) : []
@@ -91,4 +91,13 @@ async function feedFile(reader: ScriptReader, path: string): Promise<void> {
     reader.feed(path, decoder.decode(bytes, { stream: true }), false)
   }
   reader.feed(path, decoder?.decode() ?? '', true)
+}
+
+function unpackedAt(path: string): ReturnType<typeof unpackScripts> {
+  try {
+    return unpackScripts(readFileSync(path))
+  } catch (error) {
+    if (error instanceof ArchiveTooLarge) throw badInput(`"${path}" is refused: ${error.message}`, 'Unpack it, and give the folder.')
+    throw badInput(`"${path}" is no zip that can be opened`, 'Make it again, or give the scripts themselves.')
+  }
 }

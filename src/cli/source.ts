@@ -12,6 +12,9 @@ import { badInput, ExitError } from './exit.ts'
 import { notationFilesAt, readNotationSource } from './notation.ts'
 import { readScriptSource } from './script.ts'
 
+/** Of an unpacked snapshot, in bytes: some twenty thousand tables. */
+const snapshotLimit = 250_000_000
+
 /** The URL that `text` is or names with `env:`; null for anything else. */
 export function urlIn(text: string): string | null {
   if (text.startsWith('env:')) {
@@ -112,7 +115,7 @@ const looksLikeSnapshot = (head: Uint8Array) => (head[0] === 0x1f && head[1] ===
 
 function readSnapshotFile(path: string): ReadSource {
   const bytes = readFileSync(path)
-  const text = bytes[0] === 0x1f && bytes[1] === 0x8b ? gunzipSync(bytes).toString('utf8') : bytes.toString('utf8')
+  const text = bytes[0] === 0x1f && bytes[1] === 0x8b ? gunzipSync(bytes, { maxOutputLength: snapshotLimit }).toString('utf8') : bytes.toString('utf8')
   return { catalog: parseCatalog(text, path), label: path }
 }
 

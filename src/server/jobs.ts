@@ -52,7 +52,11 @@ export type ProjectEvent = { readonly type: 'job'; readonly job: JobView } | { r
  */
 export async function followProject(projectId: string, signal: AbortSignal, tell: (e: ProjectEvent) => void): Promise<void> {
   const client = new pg.Client({ connectionString: process.env['DATABASE_URL'], application_name: 'pelvok events' })
-  client.on('error', () => {})
+  // A store that goes away ends the stream: the browser comes back, to a connection of then.
+  const lost = new Promise<void>((resolve) => {
+    client.on('error', () => resolve())
+    client.on('end', () => resolve())
+  })
   await client.connect()
   client.on('notification', (n) => {
     if (n.channel === 'pelvok_ledger' && n.payload === projectId) tell({ type: 'ledger' })
@@ -69,9 +73,10 @@ export async function followProject(projectId: string, signal: AbortSignal, tell
     const job = await findLastJob(projectId, kind)
     if (job) tell({ type: 'job', job: jobView(job) })
   }
-  await new Promise<void>((resolve) => {
+  const left = new Promise<void>((resolve) => {
     if (signal.aborted) resolve()
     signal.addEventListener('abort', () => resolve(), { once: true })
   })
+  await Promise.race([left, lost])
   await client.end().catch(() => {})
 }

@@ -3,6 +3,7 @@ import PgBoss from 'pg-boss'
 import { log } from './log.ts'
 
 export const queueName = 'pelvok-job'
+export const queueSchema = 'pelvok_queue'
 
 let shared: Promise<PgBoss> | null = null
 
@@ -11,7 +12,7 @@ export function queue(role: 'send' | 'work'): Promise<PgBoss> {
   shared ??= (async () => {
     const boss = new PgBoss({
       connectionString: process.env['DATABASE_URL'] ?? '',
-      schema: 'pelvok_queue',
+      schema: queueSchema,
       max: 2,
       supervise: role === 'work',
       schedule: false,

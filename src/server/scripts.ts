@@ -2,6 +2,7 @@
 import { ZodError, z } from 'zod'
 import { type Catalog, canonicalText, type Dialect, hashText, type ScriptReading } from '../core/catalog/index.ts'
 import {
+  ArchiveTooLarge,
   decodeText,
   ScriptReader,
   type ScriptResult,
@@ -186,7 +187,8 @@ async function readPieces(file: string, body: ReadableStream<Uint8Array>, dialec
     waiting.length = 0
   }
   for await (const piece of pieces) {
-    if (length === 0 && piece[0] === 0x50 && piece[1] === 0x4b && piece[2] === 3 && piece[3] === 4) return readZip(pieces, piece, dialect)
+    // Waited for here: who leaves the loop before ends the pieces.
+    if (length === 0 && piece[0] === 0x50 && piece[1] === 0x4b && piece[2] === 3 && piece[3] === 4) return await readZip(pieces, piece, dialect)
     length += piece.length
     if (reader) (reader as ScriptReader).feed(file, (decoder as unknown as TextPieces).decode(piece, { stream: true }), false)
     else {
@@ -231,6 +233,8 @@ function wordingOf(error: unknown, input: ScriptInput): ScriptAnswer | null {
       'A browser is the wrong way for so much.',
       `Read it on the command line: pelvok survey ${input.file} --out snapshot.json`,
     )
+  if (error instanceof ArchiveTooLarge)
+    return refused(`${input.file} holds too much`, `${error.message}.`, 'Unpack it, and read the scripts in it on the command line.')
   if (error instanceof NotationWrong)
     return refused(
       `${error.lines.length === 1 ? 'one thing is' : `${error.lines.length} things are`} wrong in the notation`,

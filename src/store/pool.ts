@@ -23,15 +23,19 @@ export async function closeStore(): Promise<void> {
 /** Run in one transaction; rolled back where `work` throws. */
 export async function inTransaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
   const client = await store().connect()
+  let broken = false
   try {
     await client.query('begin')
     const result = await work(client)
     await client.query('commit')
     return result
   } catch (error) {
-    await client.query('rollback').catch(() => {})
+    // A connection that cannot even take its work back is none to be used again.
+    await client.query('rollback').catch(() => {
+      broken = true
+    })
     throw error
   } finally {
-    client.release()
+    client.release(broken)
   }
 }

@@ -226,7 +226,11 @@ describe('sign-in', () => {
     const elsewhere = { 'x-forwarded-for': '198.51.100.7' }
     const given = await call('/api/sign-in', { name: 'Rae', password: 'a new set of words' }, elsewhere)
     expect(given.status).toBe(200)
-    const device = given.headers.getSetCookie().find((c) => c.startsWith('pelvok-device-'))?.split(';')[0] ?? ''
+    const device =
+      given.headers
+        .getSetCookie()
+        .find((c) => c.startsWith('pelvok-device-'))
+        ?.split(';')[0] ?? ''
     expect((await call('/api/sign-in', { name: 'Rae', password: 'a new set of words' }, { cookie: device })).status).toBe(200)
     expect((await call('/api/sign-in', { name: 'Mara', password: words.Mara }, { cookie: device.replace(/=.*/, '=forged') })).status).toBe(200)
     await signIn(page, 'Mara', words.Mara)

@@ -77,7 +77,7 @@ function dropAction(s: Scanner): AlterAction {
         ? 'foreign key'
         : s.accept('CHECK')
           ? 'check'
-          : s.accept('INDEX') || s.accept('KEY')
+          : s.lexis.conditional !== null && (s.accept('INDEX') || s.accept('KEY'))
             ? 'index'
             : null
   if (of === 'primary key') return { kind: 'drop constraint', name: '', ifExists: false, of }
@@ -94,7 +94,7 @@ function renameAction(s: Scanner): AlterAction {
     s.expect('TO')
     return { kind: 'rename constraint', name, to: s.name() }
   }
-  if (s.accept('INDEX') || s.accept('KEY')) {
+  if (s.lexis.conditional !== null && (s.accept('INDEX') || s.accept('KEY'))) {
     const name = s.name('an index')
     s.expect('TO')
     return { kind: 'rename index', name, to: s.name() }
@@ -113,7 +113,7 @@ function alterColumn(s: Scanner): AlterAction {
     const name = s.name('a constraint')
     return { kind: 'alter constraint', name, deferrable: deferrable(s) }
   }
-  if (s.accept('INDEX')) {
+  if (s.lexis.conditional !== null && s.accept('INDEX')) {
     s.name('an index')
     if (!s.accept('VISIBLE')) s.expect('INVISIBLE')
     return { kind: 'nothing' }

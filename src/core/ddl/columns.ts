@@ -126,12 +126,12 @@ function plainClause(s: Scanner, d: Draft): void {
     d.notNull ??= false
     conflictClause(s)
   } else if (s.accept('DEFAULT')) d.default = expressionUntil(s, () => startsClause(s))
-  else if (s.accept('COLLATE')) d.collation = qualified(s, 'a collation')
+  else if (s.accept('COLLATE')) d.collation = s.kind === 'string' ? { schema: null, name: s.string() } : qualified(s, 'a collation')
   else if (s.accept('GENERATED') || s.is('AS')) generated(s, d)
   else if (s.accept('AUTO_INCREMENT') || s.accept('AUTOINCREMENT')) d.counts = true
   else if (s.accept('COMMENT')) d.comment = s.string()
   else if (s.accept('ON', 'UPDATE')) d.onUpdate = expressionUntil(s, () => startsClause(s))
-  else if (s.accept('CHARACTER', 'SET') || s.accept('CHARSET')) d.charset = s.name().toLowerCase()
+  else if (s.accept('CHARACTER', 'SET') || s.accept('CHARSET')) d.charset = nameOrText(s).toLowerCase()
   else if (s.accept('STORAGE')) d.storage = s.name().toLowerCase()
   else if (s.accept('COMPRESSION')) d.compression = s.name().toLowerCase()
   else if (s.accept('OPTIONS')) d.foreignOptions = foreignOptions(s)
@@ -164,3 +164,6 @@ function bracketed(s: Scanner): SequenceSettings {
   s.expectMark(')')
   return settings
 }
+
+/** A character set may stand in quotes (MySQL manual, 12.3.5). */
+const nameOrText = (s: Scanner): string => (s.kind === 'string' ? s.string() : s.name())

@@ -150,14 +150,27 @@ export function tableConstraint(s: Scanner): ConstraintDefinition | null {
     return reference(s, name, names(s), false, indexName)
   }
   if (s.is('CHECK')) return check(s, name, null)
-  if (s.accept('EXCLUDE')) return exclusion(s, name)
+  if (beginsExclusion(s)) {
+    s.next()
+    return exclusion(s, name)
+  }
   const inline = inlineIndex(s)
   if (inline) return inline
   if (named) throw s.unreadable('a constraint was expected')
   return null
 }
 
-const startsConstraint = (s: Scanner) => s.is('PRIMARY') || s.is('UNIQUE') || s.is('FOREIGN') || s.is('CHECK') || s.is('EXCLUDE')
+const startsConstraint = (s: Scanner) => s.is('PRIMARY') || s.is('UNIQUE') || s.is('FOREIGN') || s.is('CHECK') || beginsExclusion(s)
+
+/** EXCLUDE is no reserved word: a column may be called so, and has a type behind its name. */
+function beginsExclusion(s: Scanner): boolean {
+  if (!s.is('EXCLUDE')) return false
+  const start = s.place()
+  s.next()
+  const is = s.is('USING') || s.isMark('(')
+  s.back(start)
+  return is
+}
 
 /** EXCLUDE [USING method] (element WITH operator, …) [INCLUDE …] [WITH …] [WHERE (…)] */
 function exclusion(s: Scanner, name: string | null): ExclusionDefinition {
@@ -208,7 +221,8 @@ function usingIndex(s: Scanner, kind: KeyDefinition['kind'], name: string | null
 
 /** [FULLTEXT | SPATIAL] {INDEX | KEY} [name] [USING method] (…): MySQL manual, CREATE TABLE. */
 function inlineIndex(s: Scanner): IndexDefinition | null {
-  if (!s.is('INDEX') && !s.is('KEY') && !s.is('FULLTEXT') && !s.is('SPATIAL')) return null
+  // Elsewhere these are names like any other, of columns whose types may have brackets.
+  if (s.lexis.conditional === null || (!s.is('INDEX') && !s.is('KEY') && !s.is('FULLTEXT') && !s.is('SPATIAL'))) return null
   const start = s.place()
   const method = s.accept('FULLTEXT') ? 'fulltext' : s.accept('SPATIAL') ? 'spatial' : null
   if (!s.accept('INDEX')) s.accept('KEY')

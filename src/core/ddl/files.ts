@@ -30,9 +30,28 @@ function isUtf8(bytes: Uint8Array, isWhole: boolean): boolean {
 
 export const decodeText = (bytes: Uint8Array): string => textDecoderOf(bytes, true).decode(bytes)
 
-/** Files of a zip whose names are wanted, in the order of their names (numbers by value), decoded. */
+/** As much as a browser may send of plain text. */
+const unpackedLimit = 100_000_000
+const countLimit = 20_000
+
+/** An archive that is small and unpacks to more than anybody's scripts. */
+export class ArchiveTooLarge extends Error {}
+
+/** Files of a zip whose names are wanted, in the order of their names (numbers by value), decoded. Throws ArchiveTooLarge, or an Error where the bytes are no zip. */
 export function unpackFiles(bytes: Uint8Array, isWanted: (name: string) => boolean): readonly { readonly name: string; readonly text: string }[] {
-  const files = unzipSync(bytes, { filter: (f) => isWanted(f.name) && !f.name.startsWith('__MACOSX/') })
+  let size = 0
+  let count = 0
+  const files = unzipSync(bytes, {
+    filter: (f) => {
+      if (!isWanted(f.name) || f.name.startsWith('__MACOSX/')) return false
+      size += f.originalSize
+      count += 1
+      // Told before it is unpacked: nothing gets more room than its entry says.
+      if (size > unpackedLimit) throw new ArchiveTooLarge(`what is in it comes to more than ${unpackedLimit / 1_000_000} MB`)
+      if (count > countLimit) throw new ArchiveTooLarge(`it has more than ${countLimit} files`)
+      return true
+    },
+  })
   return Object.entries(files)
     .sort(([a], [b]) => a.localeCompare(b, 'en', { numeric: true }))
     .map(([name, content]) => ({ name, text: decodeText(content) }))

@@ -53,6 +53,8 @@ const list: readonly (readonly string[])[] = [
   ['SECURITY', 'LABEL'],
   ['REASSIGN'],
   ['SIGNAL'],
+  // An anonymous block: what it does is known only once it runs (PostgreSQL manual, DO).
+  ['DO'],
   ['KILL'],
   ['ATTACH'],
   ['DETACH'],

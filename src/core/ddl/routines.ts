@@ -95,6 +95,29 @@ export function createRoutine(s: Scanner, of: 'function' | 'procedure', from: nu
   return { kind: 'create routine', of, window, name, replace, parameters, returns: result, language, orderedFrom: null, ...textFrom(s, from, name, at) }
 }
 
+/** `(BASETYPE = type, SFUNC = …)`: the type stands among what else is said, and "any" is none (manual, CREATE AGGREGATE, old syntax). */
+function oldStyle(s: Scanner): ReturnType<typeof parameterList> | null {
+  const start = s.place()
+  s.next()
+  const isOld = (s.kind === 'word' || s.kind === 'name') && s.name() !== '' && s.isMark('=')
+  s.back(start)
+  if (!isOld) return null
+  s.next()
+  let base: TypeName | null = null
+  let none = true
+  while (!s.isMark(')') && !s.done) {
+    if (s.accept('BASETYPE')) {
+      s.expectMark('=')
+      none = s.kind === 'string' || s.is('ANY')
+      if (none) s.next()
+      else base = typeName(s)
+    } else if (s.isMark('(')) skipGroup(s)
+    else s.next()
+  }
+  s.expectMark(')')
+  return { parameters: base === null || none ? [] : [{ mode: 'in', name: null, type: base, default: null }], orderedFrom: null }
+}
+
 /** CREATE AGGREGATE name (types) (…), or the old form without types. */
 export function createAggregate(s: Scanner, from: number, replace: boolean): Statement {
   const at = s.from - from
@@ -102,7 +125,7 @@ export function createAggregate(s: Scanner, from: number, replace: boolean): Sta
   const start = s.place()
   let arguments_: ReturnType<typeof parameterList> = { parameters: [], orderedFrom: null }
   try {
-    if (s.isMark('(')) arguments_ = parameterList(s)
+    if (s.isMark('(')) arguments_ = oldStyle(s) ?? parameterList(s)
   } catch {
     s.back(start)
   }

@@ -10,6 +10,11 @@ describe('PostgreSQL URLs', () => {
     ],
     ['postgres://ada@[::1]/app', { host: '::1', port: 5432, user: 'ada', password: null, database: 'app', tls: 'prefer' }],
     ['postgresql://ada@h', { host: 'h', port: 5432, user: 'ada', password: null, database: 'ada', tls: 'prefer' }],
+    [
+      'postgresql:///app?host=/var/run/postgresql&port=5433&user=ada',
+      { host: '/var/run/postgresql', port: 5433, user: 'ada', password: null, database: 'app', tls: 'prefer' },
+    ],
+    ['postgresql://ada@h/app?channel_binding=prefer&dbname=other', { host: 'h', port: 5432, user: 'ada', password: null, database: 'other', tls: 'prefer' }],
     ['  postgresql://ada@h/My%20App ', { host: 'h', port: 5432, user: 'ada', password: null, database: 'My App', tls: 'prefer' }],
   ])('%s', (url, location) => expect(parseUrl(url)).toEqual({ ok: true, location }))
 
@@ -17,6 +22,19 @@ describe('PostgreSQL URLs', () => {
     ['hello', /not a URL/],
     ['mysql://h/app', /not a PostgreSQL one/],
     ['postgresql://h/app?sslmode=maybe', /sslmode "maybe"/],
+    ['mysql://root@h/app', /mysqldump --no-data/],
+    ['postgresql://a:se#cret@h/app', /%23/],
+    ['postgresql://a:12/34@h/app', /%2F/],
+    ['postgresql://a:12?34@h/app', /%3F/],
+    ['postgresql://a@h/app#x', /would be lost/],
+    ['postgresql://a@h1,h2/app', /several hosts/],
+    ['postgresql://a@h/app?host=h1,h2', /several hosts/],
+    ['postgresql://a@h/app?port=0', /from 1 to 65535/],
+    ['postgresql://a@h/app?sslrootcert=/x.pem', /NODE_EXTRA_CA_CERTS/],
+    ['postgresql://a@h/app?target_session_attrs=read-write', /cannot be promised/],
+    ['postgresql://a@h/app?channel_binding=require', /cannot be promised/],
+    ['postgresql://a@h/app?pool_size=3', /pool_size is not known here/],
+    ['postgresql://a@h/app?sslmode=require&sslmode=disable', /said twice/],
     ['postgresql://a:%zz@h/app', /%25/],
   ])('%s is refused without repeating it', (url, problem) => {
     const result = parseUrl(url)

@@ -7,7 +7,8 @@ export const sqliteLexis: Lexis = {
   backslashEscapes: false,
   postgresStrings: false,
   nestedComments: false,
-  hashComments: false,
+  // No token begins with #; scripts of applications that strip comments themselves have them.
+  hashComments: true,
   dashNeedsSpace: false,
   conditional: null,
   fold: (name) => name,

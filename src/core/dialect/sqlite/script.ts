@@ -103,6 +103,8 @@ export const sqliteScript: Semantics = {
   nextValue: () => '',
   finish: (d) => {
     dropShadows(d)
+    // The engine's own tables, that a dump may write (Database File Format, 2.6): no part of the schema.
+    for (const key of [...d.relations.keys()]) if (d.relations.get(key)?.name.toLowerCase().startsWith('sqlite_')) d.relations.delete(key)
     resolveReferences(d)
   },
   ownedSequence: null,
