@@ -45,6 +45,8 @@ rm -f .pelvok/test.key
 prepare_store test
 prepare_demo test
 export PELVOK_TEST_SERVER="$PG_ADMIN"
+# A variable that people may name for a source.
+export PELVOK_SOURCE_DEMO="$PELVOK_DEMO_URL"
 node dist/boot.js 2> "$PELVOK_TEST_OUT/boot.log"
 node dist/worker.js 8>&- 2> "$PELVOK_TEST_OUT/worker.log" &
 children+=($!)

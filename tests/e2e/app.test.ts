@@ -348,7 +348,11 @@ describe('new project', () => {
     ['refused TLS', () => sourceUrl.replace('disable', 'require'), /does not offer TLS/],
     ['an unknown host', () => sourceUrl.replace('127.0.0.1', 'no-such-host.invalid'), /host name .* is not known/],
     ['no URL', () => 'hello', /cannot be read/],
-    ['a variable that is not set', () => 'env:NOT_SET_HERE', /NOT_SET_HERE is not set/],
+    ['a variable that is not set', () => 'env:PELVOK_SOURCE_NOT_SET', /PELVOK_SOURCE_NOT_SET is not set/],
+    ['a variable that is not for sources', () => 'env:DATABASE_URL', /DATABASE_URL is not for sources/],
+    ['a variable of others', () => 'env:HOME', /HOME is not for sources/],
+    ['Pelvok’s own store', () => process.env['DATABASE_URL'] ?? '', /this is Pelvok’s own store/],
+    ['Pelvok’s own store under another name', () => (process.env['DATABASE_URL'] ?? '').replace('127.0.0.1', 'localhost'), /this is Pelvok’s own store/],
   ])('with %s is refused with its own message, and nothing is kept', async (_, url, says) => {
     const before = await inStore('select 1 from pelvok.project')
     const reply = await call<{ message: string; hint: string }>('/api/projects', { name: 'x', source: { by: 'url', url: url() } })
@@ -385,18 +389,43 @@ describe('new project', () => {
     ])
   })
   it('by a variable keeps the variable’s name and no secret', async () => {
-    const made = await makeProject('By variable', 'env:PELVOK_DEMO_URL')
+    const made = await makeProject('By variable', 'env:PELVOK_SOURCE_DEMO')
     expect(await inStore('select location, secret from pelvok.source where project_id = $1', [made])).toEqual([
-      { location: { variable: 'PELVOK_DEMO_URL' }, secret: null },
+      { location: { variable: 'PELVOK_SOURCE_DEMO' }, secret: null },
     ])
   })
-  it('by a variable that is not set offers one like it', async () => {
-    const reply = await call<{ detail: string; hint: string }>('/api/test-source', { by: 'url', url: 'env:PELVOK_DEMO_ULR' })
+  it('by a variable that is not set offers one like it, of those that may be named', async () => {
+    const reply = await call<{ detail: string; hint: string }>('/api/test-source', { by: 'url', url: 'env:PELVOK_SOURCE_DEMMO' })
     expect([reply.status, reply.body.detail, reply.body.hint]).toEqual([
       422,
-      expect.stringContaining('There is PELVOK_DEMO_URL'),
-      expect.stringContaining('env:PELVOK_DEMO_URL'),
+      expect.stringContaining('There is PELVOK_SOURCE_DEMO.'),
+      expect.stringContaining('env:PELVOK_SOURCE_DEMO'),
     ])
+  })
+})
+
+describe('every answer', () => {
+  it.each(['/', '/api/nothing', '/_next/static/nothing.js', '/no-such-page', '/api/scripts'])(
+    'of %s says what may be loaded, by whom, and that it stands in no frame',
+    async (path) => {
+      const { headers } = await fetch(`${appUrl}${path}`, { redirect: 'manual' })
+      expect(headers.get('content-security-policy')).toMatch(/frame-ancestors 'none'/)
+      expect([headers.get('x-content-type-options'), headers.get('referrer-policy')]).toEqual(['nosniff', 'same-origin'])
+    },
+  )
+  it('has a nonce of its own, which every script of a page has', async () => {
+    const [first, second] = await Promise.all([fetch(appUrl), fetch(appUrl)])
+    const nonceOf = (r: Response) => /script-src [^;]*'nonce-([0-9a-f]+)'/.exec(r.headers.get('content-security-policy') ?? '')?.[1]
+    expect(nonceOf(first)).not.toBe(nonceOf(second))
+    const scripts = [...(await first.text()).matchAll(/<script([^>]*)>/g)].map((m) => m[1] ?? '')
+    expect(scripts.length).toBeGreaterThan(3)
+    expect(scripts.filter((s) => !s.includes(`nonce="${nonceOf(first)}"`))).toEqual([])
+  })
+  it('to what a browser marks as from another site is a refusal', async () => {
+    const marked = (headers: Record<string, string>) =>
+      fetch(`${appUrl}/api/name`, { method: 'POST', body: '{}', headers: { 'content-type': 'application/json', ...headers } })
+    expect((await marked({ 'sec-fetch-site': 'cross-site' })).status).toBe(403)
+    expect((await marked({ 'sec-fetch-site': 'same-origin' })).status).not.toBe(403)
   })
 })
 

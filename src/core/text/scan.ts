@@ -1,6 +1,6 @@
 // Looks into text from outside without patterns that go back over it: each of these reads a character once, whatever stands there.
 
-const isBlank = (c: string | undefined): boolean => c !== undefined && (c <= ' ' || c === '\u00a0' || c === '\ufeff')
+const isBlank = (c: string | undefined): boolean => c !== undefined && (c <= ' ' || (c > '~' && /\s/.test(c)))
 
 /** `varchar(20)[]` → `varchar[]`: without the first group of brackets; the text itself where there is none, or none that is closed. */
 export function withoutFirstBrackets(text: string): string {
