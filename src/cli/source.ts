@@ -2,7 +2,7 @@
 import { closeSync, existsSync, openSync, readFileSync, readSync, statSync } from 'node:fs'
 import { gunzipSync } from 'node:zlib'
 import { ZodError } from 'zod'
-import { type Catalog, decodeCatalog } from '../core/catalog/index.ts'
+import { type Catalog, decodeCatalog, settledCatalog } from '../core/catalog/index.ts'
 import { scriptDiagnosticLine } from '../core/ddl/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import type { ReadRowsOptions, RowEvidence, RowQuestions } from '../core/rows/index.ts'
@@ -153,7 +153,7 @@ function parseCatalog(text: string, label: string): Catalog {
     )
   }
   try {
-    return decodeCatalog(value)
+    return settledCatalog(decodeCatalog(value))
   } catch (error) {
     if (!(error instanceof ZodError)) throw error
     const issue = error.issues[0]

@@ -1,5 +1,5 @@
 // Snapshots of a project over time: when each was read and by whom, and which rulings have lost their subject since.
-import type { Catalog, Reading } from '../core/catalog/index.ts'
+import { type Catalog, openSnapshot, type Reading } from '../core/catalog/index.ts'
 import { lostSubjects, type RenameQuestion, renameQuestion, type SurveyLine } from '../core/lineage/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import { listSurveys, readLedger, readSnapshotText } from '../store/index.ts'
@@ -32,7 +32,7 @@ async function readRenameQuestions(projectId: string, current: Catalog, entries:
   const found: RenameQuestion[] = []
   const hashes = [...new Set((await listSurveys(projectId)).map((s) => s.hash))].slice(1, depth + 1)
   for (const hash of hashes) {
-    const was = JSON.parse(await readSnapshotText(hash)) as Catalog
+    const was = openSnapshot(await readSnapshotText(hash))
     const answered = lost.map((l) => ({ l, q: renameQuestion(l, was, current) }))
     found.push(...answered.flatMap(({ q }) => q ?? []))
     lost = answered.filter(({ q }) => q === null).map(({ l }) => l)
@@ -46,5 +46,5 @@ export async function renameQuestionsOf(projectId: string): Promise<readonly Ren
   const [surveys, entries] = await Promise.all([listSurveys(projectId), readLedger(projectId)])
   const newest = surveys[0]
   if (!newest || entries.length === 0) return []
-  return readRenameQuestions(projectId, JSON.parse(await readSnapshotText(newest.hash)) as Catalog, entries)
+  return readRenameQuestions(projectId, openSnapshot(await readSnapshotText(newest.hash)), entries)
 }

@@ -1,7 +1,7 @@
 // Plans of a project: the baseline, the draft that carries its schema changes, and those that were kept.
 import { gzipSync, strToU8 } from 'fflate'
 import { z } from 'zod'
-import { type Catalog, canonicalText, hashText, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
+import { type Catalog, canonicalText, hashText, openSnapshot, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import {
   baselinePlan,
   changePlan,
@@ -63,7 +63,7 @@ export interface Resolved {
 
 export type Resolution = { readonly ok: true; readonly resolved: Resolved } | { readonly ok: false; readonly problem: PlanProblem }
 
-const readCatalog = async (hash: string): Promise<Catalog> => JSON.parse(await readSnapshotText(hash as SnapshotHash)) as Catalog
+const readCatalog = async (hash: string): Promise<Catalog> => openSnapshot(await readSnapshotText(hash as SnapshotHash))
 
 /** What a draft begins with: what the kept plans lead to, or the snapshot where it is the same but for how the server prints texts. */
 async function draftBase(project: ProjectReview, plans: readonly PlanRow[]): Promise<Catalog> {

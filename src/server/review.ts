@@ -2,7 +2,7 @@
 import { promisify } from 'node:util'
 import { gzip, type ZlibOptions } from 'node:zlib'
 import { z } from 'zod'
-import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
+import { type Catalog, openSnapshot, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { withSchemaEdits } from '../core/change/index.ts'
 import { keptWith } from '../core/memo/memo.ts'
 import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, schemaEditsOf } from '../core/model/index.ts'
@@ -44,7 +44,7 @@ export async function baseFor(projectId: string, hash: SnapshotHash, entries: re
   const evidence = (await findRowEvidence(projectId, hash))?.hash ?? ''
   const key = `${hash} ${evidence}`
   const known = recent.get(key) ?? null
-  const whole = known?.whole ?? (JSON.parse(await readSnapshotText(hash)) as Catalog)
+  const whole = known?.whole ?? openSnapshot(await readSnapshotText(hash))
   const rows = known?.rows ?? (evidence === '' ? null : (JSON.parse(await readRowEvidenceText(evidence)) as RowEvidence))
   const base = reviewBase(whole, entries, known, rows)
   recent.delete(key)

@@ -1,6 +1,6 @@
 // Scripts that a user opens: read as they stream in, shown before anything is kept, then kept as a project's survey.
 import { ZodError, z } from 'zod'
-import { type Catalog, canonicalText, type Dialect, hashText, type ScriptReading } from '../core/catalog/index.ts'
+import { canonicalText, type Dialect, hashText, openSnapshot, type ScriptReading } from '../core/catalog/index.ts'
 import {
   ArchiveTooLarge,
   decodeText,
@@ -296,7 +296,7 @@ export async function openScript(input: ScriptInput, body: ReadableStream<Uint8A
 async function otherDialect(projectId: string, dialect: Dialect): Promise<string | null> {
   const survey = await findSurvey(projectId)
   if (!survey) return null
-  const was = (JSON.parse(await readSnapshotText(survey.hash)) as Catalog).dialect
+  const was = openSnapshot(await readSnapshotText(survey.hash)).dialect
   return was === dialect ? null : { postgresql: 'PostgreSQL', mysql: 'MySQL or MariaDB', sqlite: 'SQLite' }[was]
 }
 

@@ -1,7 +1,7 @@
 // What the worker process does: surveys and rehearsals, with progress, a lease and cancelling that reaches the server.
 
 import { z } from 'zod'
-import { type Catalog, canonicalText, hashText } from '../core/catalog/index.ts'
+import { type Catalog, canonicalText, hashText, openSnapshot } from '../core/catalog/index.ts'
 import { describePlanProblem, type Plan, renameOf } from '../core/change/index.ts'
 import { generateFixtures, namedFixtures } from '../core/fixtures/index.ts'
 import { rowQuestions } from '../core/infer/index.ts'
@@ -148,7 +148,7 @@ async function rowsWork(job: JobRow, w: Work): Promise<string> {
   const found = await findSurvey(job.projectId)
   if (!found) throw new Refusal({ message: 'there is nothing to read rows for yet', detail: 'The project has no survey.', hint: 'Survey the source first.' })
   const { location } = await openLocation(job.projectId)
-  const catalog = JSON.parse(await readSnapshotText(found.hash)) as Catalog
+  const catalog = openSnapshot(await readSnapshotText(found.hash))
   const rows = await profile(location, rowQuestions(catalog), {
     at: new Date().toISOString(),
     signal: w.signal,

@@ -1,6 +1,6 @@
 // Holds a snapshot off the main thread and answers questions about it: what takes part, what there is, where a name occurs.
 import { columnNames, matchesObject, type ObjectRow, objectDetail, objectRows, occurrencesOf, plainName } from '../core/browse/index.ts'
-import type { Catalog, SnapshotHash } from '../core/catalog/index.ts'
+import { type Catalog, openSnapshot, type SnapshotHash } from '../core/catalog/index.ts'
 import { changesBetween } from '../core/lineage/index.ts'
 import type { EntityModel, LedgerEntry } from '../core/model/index.ts'
 import { type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
@@ -16,7 +16,7 @@ let snapshots = ''
 async function fetched(url: string): Promise<Catalog> {
   const response = await fetch(url)
   if (!response.ok || !response.body) throw new Error(`the snapshot could not be fetched (${response.status})`)
-  return JSON.parse(await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text()) as Catalog
+  return openSnapshot(await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text())
 }
 
 /** What is made of the catalog and the ledger, kept while both are the same. */

@@ -2,6 +2,7 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
 import { compareAddress, compareParts, compareText } from './address.ts'
+import { filledCatalog } from './open.ts'
 import * as s from './schema.ts'
 import type { Catalog, Dialect, Relation, SnapshotHash } from './types.ts'
 
@@ -73,7 +74,7 @@ export function hashText(text: string): SnapshotHash {
 
 /** Put a catalog from outside (a file, a test) into the canonical order of keys and lists. Throws a ZodError that names the path of what is wrong. */
 export function decodeCatalog(value: unknown): Catalog {
-  return sortCatalog(s.catalog.parse(value) as Catalog)
+  return sortCatalog(s.catalog.parse(filledCatalog(value)) as Catalog)
 }
 
 /** What a fresh database of the engine holds before anything is created in it. PostgreSQL: manual 5.9.2, the public schema. */

@@ -2,7 +2,7 @@
 // CREATE VIEW and ALTER TABLE, "Storage Parameters"; held against servers 13 to 18 by tests/differential/settable.test.ts). What a
 // server keeps beside them in the same columns of its catalogs is its own: pg_dump does not print it, and it is no structure.
 
-import type { Catalog, Column, Exclusion, Index, KeyConstraint, Relation } from '../../catalog/index.ts'
+import type { Catalog, Column, Exclusion, Index, KeyConstraint, Relation } from '../../catalog/types.ts'
 
 /** What options hang on. An index by its access method; an operator class by the schema of one that was named, where the server's own stand in pg_catalog. */
 export type OptionOwner =
