@@ -40,6 +40,7 @@ describe('who may ask for what', () => {
       'POST /api/projects/x/plans/forget: owner',
       'POST /api/projects/x/plans: reviewer',
       'POST /api/projects/x/rehearse: reviewer',
+      'POST /api/projects/x/remove: owner',
       'POST /api/projects/x/rows: reviewer',
       'POST /api/projects/x/seal: reviewer',
       'POST /api/projects/x/settings: reviewer',

@@ -101,3 +101,18 @@ export async function updateSource(sourceId: number, label: string, location: Re
     secret === null ? null : seal(secret),
   ])
 }
+
+/** Delete a project with all it kept, and snapshots that nobody else has. False where a job of it runs. */
+export async function deleteProject(id: string): Promise<boolean> {
+  return inTransaction(async (client) => {
+    await client.query('select 1 from pelvok.project where id = $1 for update', [id])
+    const busy = await client.query("select 1 from pelvok.job where project_id = $1 and state = 'running'", [id])
+    if (busy.rows.length > 0) return false
+    await client.query('delete from pelvok.project where id = $1', [id])
+    await client.query(
+      `delete from pelvok.snapshot s where not exists (select 1 from pelvok.survey v where v.hash = s.hash) and not exists (select 1 from pelvok.revision r where r.snapshot = s.hash)
+         and not exists (select 1 from pelvok.row_evidence e where e.snapshot = s.hash) and not exists (select 1 from pelvok.plan p where s.hash in (p.base, p.expected))`,
+    )
+    return true
+  })
+}

@@ -404,6 +404,22 @@ describe('new project', () => {
   })
 })
 
+describe('deleting a project', () => {
+  it('takes its name, and takes all it kept: what nobody else has goes as well', async () => {
+    const id = await makeProject('To be forgotten', sourceUrl)
+    const [{ hash } = { hash: '' }] = await inStore<{ hash: string }>('select hash from pelvok.survey where project_id = $1', [id])
+    expect(hash).not.toBe('')
+    const wrong = await call<{ message: string; hint: string }>(`/api/projects/${id}/remove`, { typed: 'Something else' })
+    expect([wrong.status, wrong.body.message]).toEqual([409, 'that is not the name of the project'])
+    expect((await call(`/api/projects/${id}/remove`, { typed: 'To be forgotten' })).status).toBe(200)
+    for (const table of ['project', 'source', 'survey', 'ledger', 'job', 'plan', 'environment', 'proof'])
+      expect(await inStore(`select 1 from pelvok.${table} where ${table === 'project' ? 'id' : 'project_id'} = $1`, [id]), table).toEqual([])
+    // The snapshot stays, since another project was read from the same database.
+    expect(await inStore('select 1 from pelvok.snapshot where hash = $1', [hash])).toHaveLength(1)
+    expect((await call(`/api/projects/${id}/remove`, { typed: 'To be forgotten' })).status).toBe(409)
+  })
+})
+
 describe('every answer', () => {
   it.each(['/', '/api/nothing', '/_next/static/nothing.js', '/no-such-page', '/api/scripts'])(
     'of %s says what may be loaded, by whom, and that it stands in no frame',

@@ -1,11 +1,14 @@
 // A plan as SQL scripts that psql or any client runs, the folder that holds them, and the steps read back from edited scripts.
+
 import { type Catalog, canonicalText } from '../catalog/index.ts'
 import { StatementReader, type TextPlace } from '../ddl/reader.ts'
 import { postgresLexis } from '../dialect/postgres/lexis.ts'
+import { withoutControls } from '../text/scan.ts'
 import { describeHazard, type Plan, type Step, searchPathSetting } from './plan.ts'
 
 const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
-const oneLine = (text: string) => text.replace(/\s+/g, ' ')
+/** In a comment, which ends with its line and is to be read as it stands. */
+const oneLine = (text: string) => withoutControls(text.replace(/\s+/g, ' '))
 
 /** Pinned for the session: names are written with their schema, function bodies are not run, texts are standard, no lock is waited for long. */
 export const sessionSettings = (plan: Pick<Plan, 'searchPath'>): readonly string[] => [

@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest'
-import { beforeEnding, globMatches, insideLastBrackets, nestsDeeply, onOneLine, withoutFirstBrackets, withSingleBlanks, wordsBeforeBrackets } from './scan.ts'
+import {
+  beforeEnding,
+  globMatches,
+  insideLastBrackets,
+  nestsDeeply,
+  onOneLine,
+  withoutControls,
+  withoutFirstBrackets,
+  withSingleBlanks,
+  wordsBeforeBrackets,
+} from './scan.ts'
 
 describe('looking into text', () => {
   it.each([
@@ -51,6 +61,8 @@ describe('looking into text', () => {
     ['', '', true],
     ['*', '', true],
   ])('%s matches %s: %s', (pattern, text, is) => expect(globMatches(pattern, text, '*', '?')).toBe(is))
+
+  it('what turns the direction of text is told instead of done', () => expect(withoutControls('a\u202eb\u2066c')).toBe('a\\u202eb\\u2066c'))
 
   it('nesting is deep from some hundreds on', () => {
     expect([nestsDeeply('('.repeat(100)), nestsDeeply('('.repeat(1000)), nestsDeeply('()'.repeat(1000)), nestsDeeply('[('.repeat(200))]).toEqual([

@@ -111,3 +111,7 @@ export function nestsDeeply(text: string): boolean {
   }
   return false
 }
+
+/** Characters that turn the direction of text: embeddings, overrides, isolates and marks (Unicode, UAX 9, 2). As `\u202e`, which is read as them in strings. */
+export const withoutControls = (text: string): string =>
+  text.replace(/[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/g, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`)

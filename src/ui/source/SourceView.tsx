@@ -10,6 +10,7 @@ import { timeText } from '../common/time.ts'
 import { useJob } from '../common/useJob.ts'
 import { FromScript } from '../newProject/FromScript.tsx'
 import { Understood } from '../newProject/ScriptFindings.tsx'
+import { DeleteProject } from './DeleteProject.tsx'
 import { History } from './History.tsx'
 
 export interface SurveyCard {
@@ -29,6 +30,8 @@ export interface SurveyCard {
 /** The source and what its newest survey read, reported and could not see. */
 interface Props {
   readonly projectId: string
+  /** Of the project. */
+  readonly name: string
   readonly kind: string
   readonly label: string
   readonly survey: SurveyCard | null
@@ -36,7 +39,7 @@ interface Props {
   readonly job: JobView | null
 }
 
-export function SourceView({ projectId, kind, label, survey, history, job }: Props) {
+export function SourceView({ projectId, name, kind, label, survey, history, job }: Props) {
   const handle = useJob(projectId, 'survey', job)
   const [choosing, setChoosing] = useState(false)
   return (
@@ -60,6 +63,7 @@ export function SourceView({ projectId, kind, label, survey, history, job }: Pro
       {choosing ? <FromScript name={label} project={projectId} onKept={() => setChoosing(false)} /> : null}
       {survey ? <SurveyReport survey={survey} /> : handle.busy ? null : <p className="mt-6 font-serif text-lg">Not surveyed yet.</p>}
       {history.length > 0 ? <History key={`surveys ${history[0]?.hash}`} lines={history} /> : null}
+      <DeleteProject projectId={projectId} name={name} />
     </main>
   )
 }

@@ -1,6 +1,6 @@
 import { readHistory } from '../../../../server/history.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
-import { findSource } from '../../../../server/projects.ts'
+import { findProject, findSource } from '../../../../server/projects.ts'
 import { readProjectReview } from '../../../../server/review.ts'
 import { SourceView } from '../../../../ui/source/SourceView.tsx'
 
@@ -8,7 +8,7 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   const { id } = await params
   // The job first: where it is shown as done, what it read is shown too.
   const job = await findLastJob(id, 'survey')
-  const [source, project, history] = await Promise.all([findSource(id), readProjectReview(id), readHistory(id)])
+  const [source, project, history, own] = await Promise.all([findSource(id), readProjectReview(id), readHistory(id), findProject(id)])
   const c = project?.catalog
   const survey =
     project && c
@@ -37,5 +37,15 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
           script: project.reading.script ?? null,
         }
       : null
-  return <SourceView projectId={id} kind={source?.kind ?? ''} label={source?.label ?? ''} survey={survey} history={history} job={job ? jobView(job) : null} />
+  return (
+    <SourceView
+      projectId={id}
+      name={own?.name ?? ''}
+      kind={source?.kind ?? ''}
+      label={source?.label ?? ''}
+      survey={survey}
+      history={history}
+      job={job ? jobView(job) : null}
+    />
+  )
 }
