@@ -8,8 +8,10 @@ import type { Catalog } from './types.ts'
 
 /** A snapshot that this version does not read, in words. */
 export class SnapshotUnreadable extends Error {
+  readonly hint = 'Survey the source again; what was ruled moves along.'
+
   constructor(problem: string) {
-    super(`${problem}. Survey the source again; what was ruled moves along.`)
+    super(problem)
     this.name = 'SnapshotUnreadable'
   }
 }

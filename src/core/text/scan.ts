@@ -65,7 +65,7 @@ export function beforeEnding(text: string, words: readonly string[]): string | n
 export const onOneLine = (text: string): string =>
   text
     .split('\n')
-    .map((line, i, all) => (i === 0 ? line.trimEnd() : i === all.length - 1 ? line.trimStart() : line.trim()))
+    .map((line, i, all) => (all.length === 1 ? line : i === 0 ? line.trimEnd() : i === all.length - 1 ? line.trimStart() : line.trim()))
     .filter((line, i, all) => line !== '' || i === 0 || i === all.length - 1)
     .join(' ')
 

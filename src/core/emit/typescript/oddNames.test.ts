@@ -8,7 +8,7 @@ import { review } from '../../review/index.ts'
 import { emitTypeScript } from './index.ts'
 
 describe('odd names are emitted as code that shows what it does', () => {
-  it.each(['#', '%', '\nx', 'a\rb', 'a\u202eb', '\r\n', ' ', '`${1}`', "it's", '*/', '\u2066x'])('%j', (name) => {
+  it.each(['#', '%', '\nx', 'a\rb', 'a\u202eb', '\r\n', ' ', '`$\u007b1}`', "it's", '*/', '\u2066x'])('%j', (name) => {
     const q = `"${name.replaceAll('"', '""')}"`
     const text = `create table ${q} (id int primary key, ${q} text default 'a\u202eb'); comment on column ${q}.${q} is 'x\u202ey\r\nz */';`
     const { catalog, diagnostics } = readScript([{ name: 'a.sql', text }], postgresScript)
