@@ -7,11 +7,11 @@ const differ = (object: string, field: string, was: string | null, is: string | 
 describe('differences by kind', () => {
   it('are one line for each kind, with one of them, and all in their order', () => {
     const groups = differenceGroups([
-      differ('relation field.hive', 'columns[id].options', '[]', '["a=1"]'),
-      differ('relation field.queen', 'columns[odd]name].options', '[]', '["a=2"]'),
-      differ('relation field.queen', 'comment', 'null', '"x"'),
-      differ('sequence field.counter', '', null, '{}'),
-      differ('relation field.apiary', 'columns[a.b].options', '[]', '["a=3"]'),
+      differ('relation depot.bay', 'columns[id].options', '[]', '["a=1"]'),
+      differ('relation depot.crate', 'columns[odd]name].options', '[]', '["a=2"]'),
+      differ('relation depot.crate', 'comment', 'null', '"x"'),
+      differ('sequence depot.counter', '', null, '{}'),
+      differ('relation depot.lane', 'columns[a.b].options', '[]', '["a=3"]'),
     ])
     expect(groups.map((g) => [g.kind, g.all.length])).toEqual([
       ['relation, columns[].options, different', 3],
@@ -19,9 +19,9 @@ describe('differences by kind', () => {
       ['sequence, only found', 1],
     ])
     expect(groups.map(groupLine)).toEqual([
-      '3 × relation, columns[].options, different, such as relation field.hive columns[id].options: [] planned, ["a=1"] found',
-      'relation field.queen comment: null planned, "x" found',
-      'sequence field.counter: absent planned, {} found',
+      '3 × relation, columns[].options, different, such as relation depot.bay columns[id].options: [] planned, ["a=1"] found',
+      'relation depot.crate comment: null planned, "x" found',
+      'sequence depot.counter: absent planned, {} found',
     ])
   })
   it('of none are none', () => expect(differenceGroups([])).toEqual([]))

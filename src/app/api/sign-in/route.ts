@@ -4,7 +4,7 @@ import { answer, refuse } from '../_http.ts'
 
 /**
  * The address a request came from, as the nearest server says it: a proxy puts it last, and without one it is the connection's own. Of an
- * IPv6 address the half that one customer has (RFC 6177).
+ * IPv6 address the half that one subscriber has (RFC 6177).
  */
 function addressOf(request: Request): string {
   const last = request.headers.get('x-forwarded-for')?.split(',').at(-1)?.trim() ?? ''
