@@ -209,7 +209,7 @@ describe('sign-in', () => {
   it('wrong passwords are refused alike whether the name is known or not, and only so often', async () => {
     const page = await person()
     await page.goto(`${app.url}/sign-in?to=//attacker.example`)
-    await page.addScriptTag({ content: axe.source })
+    await page.evaluate(axe.source)
     const faults = await page.evaluate(async () => (await (window as unknown as { axe: typeof axe }).axe.run()).violations)
     expect(faults.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => v.id)).toEqual([])
     await signIn(page, 'Rae', 'wrong')
