@@ -7,10 +7,7 @@ checks=${CHECKS:-../shared/checks}
 [ -d "$corpus" ] || die "there is no folder $corpus; set CORPUS."
 
 check_node
-missing=()
-command -v psql >/dev/null || missing+=(postgresql-client)
-[ -n "$(pg_bin)" ] || missing+=(postgresql)
-need_packages "${missing[@]}"
+need_postgres
 install_dependencies
 node scripts/build.mjs
 PG_EXTRA='-c fsync=off -c synchronous_commit=off -c max_locks_per_transaction=1024'

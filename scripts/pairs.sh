@@ -4,10 +4,7 @@ cd "$(dirname "$0")/.."
 . scripts/lib.sh
 
 check_node
-missing=()
-command -v psql >/dev/null || missing+=(postgresql-client)
-[ -n "$(pg_bin)" ] || missing+=(postgresql)
-need_packages "${missing[@]}"
+need_postgres
 install_dependencies
 PG_EXTRA='-c fsync=off -c synchronous_commit=off -c max_locks_per_transaction=1024'
 cluster_start pairs

@@ -5,10 +5,7 @@ cd "$(dirname "$0")/.."
 . scripts/lib.sh
 
 check_node
-missing=()
-command -v psql >/dev/null || missing+=(postgresql-client)
-[ -n "$(pg_bin)" ] || missing+=(postgresql)
-need_packages "${missing[@]}"
+need_postgres
 install_dependencies
 node scripts/build.mjs
 

@@ -20,10 +20,7 @@ case $listen in
 esac
 
 check_node
-missing=()
-command -v psql >/dev/null || missing+=(postgresql-client)
-[ -n "$(pg_bin)" ] || missing+=(postgresql)
-need_packages "${missing[@]}"
+need_postgres
 
 mkdir -p .pelvok
 # The one folder below which the application writes code.

@@ -36,9 +36,12 @@ export const checksumOf = (p: Pick<PlanFiles, 'up' | 'down'>): string => createH
 
 /** Make the journal where it is not there yet. Its schema is told from others by its comment. */
 export async function makeJournal(client: pg.Client): Promise<void> {
-  // A journal of before asked nothing of proofs.
+  // A journal of before asked nothing of proofs. One of today is not altered: whoever applies need not own it.
   if (await hasJournal(client)) {
-    await client.query(`alter table ${schema}.plan add column if not exists unproven text`)
+    const { rowCount } = await client.query(
+      `select from pg_catalog.pg_attribute where attrelid = '${schema}.plan'::regclass and attname = 'unproven' and not attisdropped`,
+    )
+    if (rowCount === 0) await client.query(`alter table ${schema}.plan add column unproven text`)
     return
   }
   await client.query(`
