@@ -115,16 +115,22 @@ cluster_start() {
     as_pg "$PG_BIN/initdb" -D "$PG_DIR" -U pelvok_admin --pwfile="$pwfile" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 >/dev/null || { rm -f "$pwfile"; die "a database cluster could not be made in $PG_DIR"; }
     rm -f "$pwfile"
   fi
-  if as_pg "$PG_BIN/pg_ctl" -D "$PG_DIR" status >/dev/null 2>&1; then
+  if cluster_runs; then
     PG_PORT=$(sed -n 4p "$PG_DIR/postmaster.pid")
   else
     # The same port as before where it is free: sources that point at the demo keep working.
     PG_PORT=$(cat "$state/$name.port" 2>/dev/null || free_port)
     port_is_free "$PG_PORT" || PG_PORT=$(free_port)
     echo "$PG_PORT" > "$state/$name.port"
-    as_pg "$PG_BIN/pg_ctl" -D "$PG_DIR" -w -t 60 -l "$PG_DIR/log" -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=100 -c log_min_messages=warning ${PG_EXTRA:-}" start >/dev/null || die "PostgreSQL did not start; see $PG_DIR/log"
+    cluster_run || die "PostgreSQL did not start; see $PG_DIR/log"
   fi
   PG_ADMIN="postgresql://pelvok_admin:$(cat "$secret")@127.0.0.1:$PG_PORT"
+}
+
+cluster_runs() { as_pg "$PG_BIN/pg_ctl" -D "$PG_DIR" status >/dev/null 2>&1; }
+
+cluster_run() {
+  as_pg "$PG_BIN/pg_ctl" -D "$PG_DIR" -w -t 60 -l "$PG_DIR/log" -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=100 -c log_min_messages=warning ${PG_EXTRA:-}" start >/dev/null
 }
 
 cluster_stop() { as_pg "$PG_BIN/pg_ctl" -D "$PG_DIR" -m fast -w stop >/dev/null 2>&1 || true; }

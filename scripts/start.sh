@@ -59,6 +59,18 @@ cluster_start cluster 9>&-
 prepare_store cluster
 prepare_demo cluster
 node dist/boot.js "${elsewhere[@]}" 9>&- || exit
+# A PostgreSQL that went away is started again, under the same port; one that somebody restarts is left the time for it.
+keep_cluster() {
+  local away=0
+  while sleep 5; do
+    if cluster_runs; then away=0; continue; fi
+    away=$((away + 1))
+    [ $away -ge 4 ] || continue
+    say 'PostgreSQL ended, and is started again.'
+    cluster_run || say "It did not start; see $PG_DIR/log"
+    away=0
+  done
+}
 start_worker() {
   node dist/worker.js 9>&- &
   worker=$!
@@ -73,6 +85,8 @@ until node -e 'fetch(process.argv[1]).then(()=>process.exit(0),()=>process.exit(
   kill -0 "${children[1]}" 2>/dev/null || die 'the web server ended; see above.'
   sleep 0.3
 done
+keep_cluster 9>&- &
+children+=($!)
 say "Pelvok: ${PELVOK_URL:-http://127.0.0.1:$port} (on $(pg_version))"
 # A worker that dies is started again, its job is told as interrupted, and the web server goes on meanwhile.
 while :; do

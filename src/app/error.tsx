@@ -3,5 +3,9 @@
 import { Fault } from '../ui/common/Fault.tsx'
 
 export default function ErrorPage({ error, reset }: { error: Error & { digest?: string }; reset: () => void }) {
-  return <Fault message={error.message} {...(error.digest ? { digest: error.digest } : {})} retry={reset} />
+  return (
+    <main className="h-full overflow-auto">
+      <Fault message={error.message} {...(error.digest ? { digest: error.digest } : {})} retry={reset} />
+    </main>
+  )
 }

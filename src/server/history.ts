@@ -1,8 +1,8 @@
 // Snapshots of a project over time: when each was read and by whom, and which rulings have lost their subject since.
 import { type Catalog, openSnapshot, type Reading } from '../core/catalog/index.ts'
-import { lostSubjects, type RenameQuestion, renameQuestion, type SurveyLine } from '../core/lineage/index.ts'
+import { lostSubjects, type RenameQuestion, renameQuestion, type SurveyCard, type SurveyLine, surveyCard } from '../core/lineage/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
-import { listSurveys, readLedger, readSnapshotText } from '../store/index.ts'
+import { findSurvey, listSurveys, readLedger, readSnapshotText } from '../store/index.ts'
 
 /** Newest first. */
 export async function readHistory(projectId: string): Promise<readonly SurveyLine[]> {
@@ -20,6 +20,14 @@ export async function readHistory(projectId: string): Promise<readonly SurveyLin
       same: surveys[i + 1]?.hash === s.hash,
     }
   })
+}
+
+/** Nothing is inferred for it: it is there also where inference does not end. Null before the first survey. */
+export async function readSourceReading(projectId: string): Promise<SurveyCard | null> {
+  const survey = await findSurvey(projectId)
+  if (!survey) return null
+  const catalog = openSnapshot(await readSnapshotText(survey.hash))
+  return surveyCard(survey.hash, survey.at.toISOString(), catalog, JSON.parse(survey.reading) as Reading)
 }
 
 /** How many different snapshots are looked into for a subject that is gone. */

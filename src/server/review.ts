@@ -2,8 +2,9 @@
 import { promisify } from 'node:util'
 import { gzip, type ZlibOptions } from 'node:zlib'
 import { z } from 'zod'
-import { type Catalog, openSnapshot, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
+import { type Catalog, type Dialect, openSnapshot, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { withSchemaEdits } from '../core/change/index.ts'
+import { lostSubjects } from '../core/lineage/index.ts'
 import { keptWith } from '../core/memo/memo.ts'
 import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, schemaEditsOf } from '../core/model/index.ts'
 import { findingsKey, namingProblem, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
@@ -70,6 +71,15 @@ export async function findFindingsBytes(projectId: string, key: string): Promise
 export async function findingsKeyOf(projectId: string): Promise<string | null> {
   const survey = await findSurvey(projectId)
   return survey && findingsKey(await baseFor(projectId, survey.hash, await readLedger(projectId)), survey.hash)
+}
+
+/** What the bar over every stage of a project shows. Null before the first survey is done. */
+export async function readHead(projectId: string): Promise<{ readonly hash: SnapshotHash; readonly dialect: Dialect; readonly open: number } | null> {
+  const p = await readProjectReview(projectId)
+  if (!p) return null
+  // What waits: open findings, rulings on answers that are others now, and rulings whose subject is gone.
+  const unruled = [...p.review.statuses.values()].filter((s) => s === 'open').length
+  return { hash: p.hash, dialect: p.catalog.dialect, open: unruled + p.review.changed.size + lostSubjects(p.catalog, p.entries).length }
 }
 
 /** Null before the first survey is done. */

@@ -1,6 +1,21 @@
 // Reading real rows through the reviewed model: read-only, a portion at a time, before any code exists.
 import { z } from 'zod'
-import { compareWays, type Resolved, resolve, runTrial, type Trial, trialPath, type WaysCompared, Writer } from '../core/trial/index.ts'
+import type { SnapshotHash } from '../core/catalog/index.ts'
+import {
+  compareWays,
+  type Resolved,
+  resolve,
+  runTrial,
+  type Trial,
+  type TrialPath,
+  type TrialView,
+  trialPath,
+  trialView,
+  type WaysCompared,
+  Writer,
+  type Writes,
+  writesOf,
+} from '../core/trial/index.ts'
 import { describeFailure, readRows, SourceError, type Wording } from '../engines/postgres/index.ts'
 import { readProjectReview } from './review.ts'
 import { openLocation, SourceUnreadable } from './sources.ts'
@@ -18,6 +33,17 @@ export type TrialAnswer =
   | { readonly ok: false; readonly wording: Wording }
 
 const refused = (message: string, hint: string): TrialAnswer => ({ ok: false, wording: { message, detail: '', hint } })
+
+/** What the stage shows before rows are read; null before the first survey. */
+export async function readTrialDesk(
+  projectId: string,
+  path: TrialPath | null,
+): Promise<{ readonly snapshot: SnapshotHash; readonly view: TrialView; readonly writes: Writes } | null> {
+  const project = await readProjectReview(projectId)
+  if (!project) return null
+  const view = trialView(project.review.model, path)
+  return { snapshot: project.hash, view, writes: writesOf(project.base.catalog, project.review.model, view.places.at(-1)?.id ?? '') }
+}
 
 /** Throws an AbortError where `signal` aborted: nobody waits for the answer. */
 export async function tryRows(projectId: string, input: z.infer<typeof trialInput>, signal: AbortSignal): Promise<TrialAnswer> {

@@ -1,7 +1,6 @@
 // The ledger of a project: append-only, without gaps, one writer at a time.
-import type pg from 'pg'
 import { decodeEntry, type EntryBody, encodeEntry, type LedgerEntry } from '../core/model/index.ts'
-import { inTransaction, store } from './pool.ts'
+import { inTransaction, type StoreClient, store } from './pool.ts'
 
 interface Row {
   readonly seq: number
@@ -13,7 +12,7 @@ interface Row {
 const decode = (r: Row): LedgerEntry => decodeEntry({ ...(JSON.parse(r.body) as object), seq: r.seq, at: r.at.toISOString(), by: r.by })
 
 /** Entries after `after`, in order. */
-export async function readLedger(projectId: string, after = 0, client: pg.Pool | pg.PoolClient = store()): Promise<readonly LedgerEntry[]> {
+export async function readLedger(projectId: string, after = 0, client: StoreClient = store()): Promise<readonly LedgerEntry[]> {
   const { rows } = await client.query<Row>('select seq, at, by, body from pelvok.ledger where project_id = $1 and seq > $2 order by seq', [projectId, after])
   return rows.map(decode)
 }

@@ -1,33 +1,88 @@
 // One pool of connections to Pelvok's own database, which DATABASE_URL names.
+import { isMainThread } from 'node:worker_threads'
 import pg from 'pg'
+import { Told } from '../core/text/told.ts'
+
+/** What statements run on: the pool, or one connection in a transaction. Throws Told where the database is away. */
+export interface StoreClient {
+  query<R extends pg.QueryResultRow = pg.QueryResultRow>(text: string, values?: readonly unknown[]): Promise<pg.QueryResult<R>>
+}
 
 let shared: pg.Pool | null = null
 
 /** The process-wide pool; made at first use. Throws where DATABASE_URL is not set. */
-export function store(): pg.Pool {
+function pool(): pg.Pool {
   if (shared) return shared
   const connectionString = process.env['DATABASE_URL']
   if (!connectionString) throw new Error('DATABASE_URL is not set: it names the database for Pelvok’s own data; "npm start" sets it')
-  shared = new pg.Pool({ connectionString, max: 8, application_name: 'pelvok store' })
+  // Threads of projects have few of their own: there are several of them.
+  shared = new pg.Pool({ connectionString, max: isMainThread ? 8 : 3, connectionTimeoutMillis: 30_000, application_name: 'pelvok store' })
   // An idle connection that breaks is replaced at the next query, which reports what is wrong.
   shared.on('error', () => {})
   return shared
 }
 
 export async function closeStore(): Promise<void> {
-  const pool = shared
+  const closing = shared
   shared = null
-  await pool?.end()
+  await closing?.end()
 }
 
+const away = (code: string): boolean =>
+  // Connection exceptions, and the server going down or coming up (manual, Appendix A, classes 08 and 57); too many connections.
+  /^(08...|57P0[1-5]|53300|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT|EHOSTUNREACH|ENOTFOUND|EAI_AGAIN)$/.test(code)
+const gone = (code: string): boolean => code === '3D000'
+
+/** What is wrong with the store, in words; any other error as it is. */
+export function aboutStore(error: unknown): unknown {
+  const { code, message } = error as { readonly code?: unknown; readonly message?: unknown }
+  if (typeof code === 'string' && gone(code))
+    return new Told(
+      {
+        message: 'Pelvok’s own database is gone',
+        detail: 'The server answers, and the database that keeps projects and reviews is not there any more.',
+        hint: 'Restore it from a backup; or end Pelvok and start it again, which makes a new one, with nothing in it.',
+      },
+      503,
+    )
+  if ((typeof code === 'string' && away(code)) || /^(Connection terminated|timeout exceeded when trying to connect)/.test(String(message)))
+    return new Told(
+      {
+        message: 'Pelvok’s own database does not answer',
+        detail: 'The server that keeps projects and reviews is starting, stopping or away.',
+        hint: 'Wait a little: all goes on once it is back, and nothing that was shown as kept is lost.',
+      },
+      503,
+    )
+  return error
+}
+
+const said =
+  (client: pg.Pool | pg.PoolClient): StoreClient['query'] =>
+  (text, values) =>
+    client.query(text, values as unknown[]).catch((error: unknown) => {
+      throw aboutStore(error)
+    })
+
+/** The store, each statement by itself. */
+export const store = (): StoreClient => ({ query: said(pool()) })
+
 /** Run in one transaction; rolled back where `work` throws. */
-export async function inTransaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
-  const client = await store().connect()
+export async function inTransaction<T>(work: (client: StoreClient) => Promise<T>): Promise<T> {
+  const client = await pool()
+    .connect()
+    .catch((error: unknown) => {
+      throw aboutStore(error)
+    })
+  // Between two statements nobody asks the connection: that it broke is told by the next.
+  const broke = () => {}
+  client.on('error', broke)
   let broken = false
   try {
-    await client.query('begin')
-    const result = await work(client)
-    await client.query('commit')
+    const query = said(client)
+    await query('begin')
+    const result = await work({ query })
+    await query('commit')
     return result
   } catch (error) {
     // A connection that cannot even take its work back is none to be used again.
@@ -36,6 +91,7 @@ export async function inTransaction<T>(work: (client: pg.PoolClient) => Promise<
     })
     throw error
   } finally {
+    client.off('error', broke)
     client.release(broken)
   }
 }

@@ -45,9 +45,10 @@ export async function findSurvey(projectId: string): Promise<SurveyRow | null> {
 export async function listSurveys(
   projectId: string,
 ): Promise<readonly (Omit<SurveyRow, 'statistics'> & { readonly relations: number; readonly unmodelled: number })[]> {
-  const { rows } = await store().query('select id::int, hash, at, reading, relations, unmodelled from pelvok.survey where project_id = $1 order by id desc', [
-    projectId,
-  ])
+  const { rows } = await store().query<Omit<SurveyRow, 'statistics'> & { readonly relations: number; readonly unmodelled: number }>(
+    'select id::int, hash, at, reading, relations, unmodelled from pelvok.survey where project_id = $1 order by id desc',
+    [projectId],
+  )
   return rows
 }
 

@@ -1,6 +1,6 @@
 // Route handlers in one shape: input decoded by Zod, refusals as JSON with message, detail and hint, faults logged and named.
 import type { ZodError, z } from 'zod'
-import { SnapshotUnreadable } from '../../core/catalog/index.ts'
+import { Told } from '../../core/text/told.ts'
 import { log } from '../../server/log.ts'
 
 export interface Refusal {
@@ -41,7 +41,7 @@ export const outcome = <S extends z.ZodType, T>(
   })
 
 /** Gzipped bytes kept under their hash, which therefore never change; the one who asks unpacks them. Refused with `missing` where there are none. */
-export const immutable = (find: (hash: string) => Promise<Buffer | null>, params: Promise<{ hash: string }>, missing: string): Promise<Response> =>
+export const immutable = (find: (hash: string) => Promise<Uint8Array | null>, params: Promise<{ hash: string }>, missing: string): Promise<Response> =>
   guarded(async () => {
     const bytes = await find((await params).hash)
     if (!bytes) return refuse(404, missing)
@@ -54,7 +54,7 @@ export async function guarded(work: () => Promise<Response>): Promise<Response> 
   try {
     return await work()
   } catch (error) {
-    if (error instanceof SnapshotUnreadable) return refuse(409, error.message, error.hint)
+    if (error instanceof Told) return refuse(error.status, error.words.message, error.words.hint, error.words.detail)
     const message = error instanceof Error ? error.message : String(error)
     log.error({ message, stack: error instanceof Error ? error.stack : null }, 'request')
     return refuse(500, 'this failed because of a fault in Pelvok', 'Try again; if it happens again, report it with this text.', message)

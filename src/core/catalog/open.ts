@@ -3,15 +3,14 @@
 import type { z } from 'zod'
 import { asReadBack } from '../dialect/postgres/reparse.ts'
 import { withSettableOptions } from '../dialect/postgres/settable.ts'
+import { Told } from '../text/told.ts'
 import * as s from './schema.ts'
 import type { Catalog } from './types.ts'
 
 /** A snapshot that this version does not read, in words. */
-export class SnapshotUnreadable extends Error {
-  readonly hint = 'Survey the source again; what was ruled moves along.'
-
+export class SnapshotUnreadable extends Told {
   constructor(problem: string) {
-    super(problem)
+    super({ message: problem, detail: '', hint: 'Survey the source again; what was ruled moves along.' }, 409)
     this.name = 'SnapshotUnreadable'
   }
 }

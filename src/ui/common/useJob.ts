@@ -3,7 +3,8 @@
 import { useRouter } from 'next/navigation'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { post, type Wording } from './api.ts'
-import type { JobView, ProjectEvent } from './job.ts'
+import { follow } from './events.ts'
+import type { JobView } from './job.ts'
 
 export interface JobHandle {
   readonly job: JobView | null
@@ -25,16 +26,13 @@ export function useJob(projectId: string, kind: JobView['kind'], initial: JobVie
   /** The job whose end the page shows already. */
   const ended = useRef(initial && hasEnded(initial) ? initial.id : null)
   useEffect(() => {
-    const events = new EventSource(`/api/projects/${projectId}/events`)
-    events.onmessage = (message) => {
-      const event = JSON.parse(message.data as string) as ProjectEvent
+    return follow(projectId, (event) => {
       if (event.type !== 'job' || event.job.kind !== kind) return
       setJob(event.job)
       if (!hasEnded(event.job) || ended.current === event.job.id) return
       ended.current = event.job.id
       router.refresh()
-    }
-    return () => events.close()
+    })
   }, [projectId, kind, router])
   const startAt = useCallback(
     (path: string, body: unknown) => {

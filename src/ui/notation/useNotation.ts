@@ -5,7 +5,7 @@ import { decodeEntry, type LedgerEntry } from '../../core/model/index.ts'
 import type { Completions } from '../../core/notation/index.ts'
 import type { FromNotation, NotationReadingView, ToNotation } from '../../workers/notationMessages.ts'
 import { get, type Wording } from '../common/api.ts'
-import type { ProjectEvent } from '../common/job.ts'
+import { follow } from '../common/events.ts'
 
 export interface NotationSource {
   readonly projectId: string
@@ -75,14 +75,12 @@ export function useNotation({ projectId, hash, findings, rows, entries: encoded 
     return () => made.terminate()
   }, [projectId, hash, rows])
   useEffect(() => {
-    const events = new EventSource(`/api/projects/${projectId}/events`)
-    events.onmessage = (message) => {
-      if ((JSON.parse(message.data as string) as ProjectEvent).type !== 'ledger') return
+    return follow(projectId, (event) => {
+      if (event.type !== 'ledger') return
       void get<{ entries: unknown[] }>(`/api/projects/${projectId}/ledger?after=${entries.current.at(-1)?.seq ?? 0}`).then((answer) => {
         if (answer) take(answer.entries.map(decodeEntry))
       })
-    }
-    return () => events.close()
+    })
   }, [projectId, take])
   const ask = useCallback(
     (type: Asked['type'], message: (n: number) => ToNotation) =>

@@ -9,6 +9,7 @@ import type { GateView } from '../../core/review/index.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
+import { Pane } from '../common/Pane.tsx'
 import { useJob } from '../common/useJob.ts'
 import { useSend } from '../common/useSend.ts'
 import { Gate } from '../gate/Gate.tsx'
@@ -62,11 +63,15 @@ export function PlanDesk({ projectId, view, gate, environments, hasRows, job, re
       <section aria-label="The plan" className="min-h-0 min-w-0">
         {view.problem === null ? null : <p className="p-4 font-serif text-lg">{view.problem}</p>}
         {plan ? (
-          <Middle projectId={projectId} plan={plan} view={view} gate={gate} environments={environments} hasRows={hasRows} job={job} rehearsal={rehearsal} />
+          <Pane>
+            <Middle projectId={projectId} plan={plan} view={view} gate={gate} environments={environments} hasRows={hasRows} job={job} rehearsal={rehearsal} />
+          </Pane>
         ) : null}
       </section>
       <aside className="min-h-0 overflow-auto border-l border-rule">
-        <Changes projectId={projectId} edits={view.edits} head={view.head} />
+        <Pane>
+          <Changes projectId={projectId} edits={view.edits} head={view.head} />
+        </Pane>
       </aside>
     </main>
   )
@@ -142,7 +147,9 @@ function Middle({
           <Told plan={plan} />
         </div>
       </div>
-      <PlanMapPane projectId={projectId} plan={plan} />
+      <Pane>
+        <PlanMapPane projectId={projectId} plan={plan} />
+      </Pane>
       <div className="min-h-0 overflow-auto border-t border-ink">
         <div className="px-4 py-2">
           {typeof plan.which === 'number' ? (

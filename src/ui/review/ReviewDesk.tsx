@@ -8,6 +8,7 @@ import { type Direction, stepOnMap } from '../../core/strata/index.ts'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import type { JobView } from '../common/job.ts'
+import { Pane } from '../common/Pane.tsx'
 import { deeper, MapBar } from '../map/MapBar.tsx'
 import { type MapHandle, StrataMap } from '../map/StrataMap.tsx'
 import { useMapWish } from '../map/useMapWish.ts'
@@ -154,21 +155,23 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
         ) : null}
       </div>
       {left === '' ? null : (
-        <Docket
-          before={
-            <>
-              {questions.length > 0 ? <FormerNames questions={questions} onAnswer={(entry) => void review.append([entry])} /> : null}
-              {review.view?.rows && (hasRows || review.view.rows.dialect === 'sqlite') ? (
-                <RowsRead projectId={projectId} snapshot={hash} rows={review.view.rows} job={rowsJob} />
-              ) : null}
-            </>
-          }
-          docket={docket}
-          selected={chosen}
-          onSelect={desk.work}
-          since={review.view?.since ?? null}
-          back={desk.working !== null && desk.working !== chosen ? desk.back : null}
-        />
+        <Pane>
+          <Docket
+            before={
+              <>
+                {questions.length > 0 ? <FormerNames questions={questions} onAnswer={(entry) => void review.append([entry])} /> : null}
+                {review.view?.rows && (hasRows || review.view.rows.dialect === 'sqlite') ? (
+                  <RowsRead projectId={projectId} snapshot={hash} rows={review.view.rows} job={rowsJob} />
+                ) : null}
+              </>
+            }
+            docket={docket}
+            selected={chosen}
+            onSelect={desk.work}
+            since={review.view?.since ?? null}
+            back={desk.working !== null && desk.working !== chosen ? desk.back : null}
+          />
+        </Pane>
       )}
       <div className="grid min-h-0 min-w-0 grid-rows-[auto_auto_minmax(0,1fr)]">
         <DeskHead
@@ -181,9 +184,15 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
           sealed={sealed}
           onSeal={seal}
         />
-        <Middle overridden={overridden} desk={desk} onMap={onMap} map={map} editing={editing} onEdit={setEditing} />
+        <Pane>
+          <Middle overridden={overridden} desk={desk} onMap={onMap} map={map} editing={editing} onEdit={setEditing} />
+        </Pane>
       </div>
-      {right === '' ? null : <Aside desk={desk} aside={aside} onAside={setAside} editing={editing} onEdit={setEditing} run={run} />}
+      {right === '' ? null : (
+        <Pane key={chosen}>
+          <Aside desk={desk} aside={aside} onAside={setAside} editing={editing} onEdit={setEditing} run={run} />
+        </Pane>
+      )}
     </main>
   )
 }

@@ -9,7 +9,7 @@ import type { Bulk, EditableName, RenameCheck, Renaming, Visit } from '../../cor
 import type { MapWish } from '../../core/strata/index.ts'
 import type { FromWorker, ReviewView, SelectionView, ToWorker } from '../../workers/messages.ts'
 import { get, post, type Wording } from '../common/api.ts'
-import type { ProjectEvent } from '../common/job.ts'
+import { follow } from '../common/events.ts'
 
 /** Who is at the keyboard, and where their last visit ended. */
 export interface Visitor {
@@ -158,15 +158,12 @@ export function useReview(
   }, [projectId, hash, rows, send, select])
 
   useEffect(() => {
-    const events = new EventSource(`/api/projects/${projectId}/events`)
-    events.onmessage = (message) => {
-      const event = JSON.parse(message.data as string) as ProjectEvent
+    return follow(projectId, (event) => {
       if (event.type !== 'ledger') return
       void get<{ entries: unknown[] }>(`/api/projects/${projectId}/ledger?after=${entries.current.at(-1)?.seq ?? 0}`).then((answer) => {
         if (answer) take(answer.entries.map(decodeEntry))
       })
-    }
-    return () => events.close()
+    })
   }, [projectId, take])
 
   /** One request at a time, in the order of the keys pressed: an undo takes back what was asked for just before it, also while that is on its way. */

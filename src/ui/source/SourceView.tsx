@@ -1,9 +1,8 @@
 'use client'
 
 import { useState } from 'react'
-import type { CensusLine, OwnOption, ScriptReading } from '../../core/catalog/index.ts'
 import { ownOptionsSentence } from '../../core/catalog/ownOptions.ts'
-import type { SurveyLine } from '../../core/lineage/index.ts'
+import type { SurveyCard, SurveyLine } from '../../core/lineage/index.ts'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
 import { timeText } from '../common/time.ts'
@@ -12,20 +11,6 @@ import { FromScript } from '../newProject/FromScript.tsx'
 import { Understood } from '../newProject/ScriptFindings.tsx'
 import { DeleteProject } from './DeleteProject.tsx'
 import { History } from './History.tsx'
-
-export interface SurveyCard {
-  readonly hash: string
-  readonly at: string
-  readonly server: string
-  readonly user: string
-  readonly counts: readonly (readonly [string, number])[]
-  readonly census: readonly CensusLine[]
-  readonly unmodelled: readonly { readonly kind: string; readonly identity: string }[]
-  readonly notReadable: readonly string[]
-  readonly withGrants: number
-  readonly ownOptions: readonly OwnOption[]
-  readonly script: ScriptReading | null
-}
 
 /** The source and what its newest survey read, reported and could not see. */
 interface Props {

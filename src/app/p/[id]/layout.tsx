@@ -1,9 +1,11 @@
 import type { Metadata } from 'next'
 import { notFound } from 'next/navigation'
 import type { ReactNode } from 'react'
-import { lostSubjects } from '../../../core/lineage/index.ts'
+import type { Dialect } from '../../../core/catalog/index.ts'
+import { Told } from '../../../core/text/told.ts'
+import { apart } from '../../../server/apart/index.ts'
 import { findProject, findSource } from '../../../server/projects.ts'
-import { readLedger, readProjectReview } from '../../../server/review.ts'
+import { findSurvey, readLedger } from '../../../server/review.ts'
 import { ProjectBar } from '../../../ui/frame/ProjectBar.tsx'
 import { identity, signed } from '../../_identity.ts'
 
@@ -14,24 +16,30 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
   return { title: project?.name ?? 'Not found' }
 }
 
+/** Where it cannot be worked out, the bar goes without what is open, and the stage says what is the matter. */
+async function headOf(id: string): Promise<{ readonly hash: string; readonly open: number | null; readonly dialect: Dialect | null } | null> {
+  const survey = await findSurvey(id)
+  if (!survey) return null
+  return apart.readHead(id).catch((error: unknown) => {
+    if (error instanceof Told) return { hash: survey.hash, open: null, dialect: null }
+    throw error
+  })
+}
+
 export default async function ProjectLayout({ params, children }: Props) {
   const { id } = await params
   const project = await findProject(id)
   if (!project) notFound()
-  const [review, entries, who, source] = await Promise.all([readProjectReview(id), readLedger(id), identity(), findSource(id)])
-  // What waits: open findings, rulings on answers that are others now, and rulings whose subject is gone.
-  const open = review
-    ? [...review.review.statuses.values()].filter((s) => s === 'open').length + review.review.changed.size + lostSubjects(review.catalog, entries).length
-    : null
+  const [head, entries, who, source] = await Promise.all([headOf(id), readLedger(id), identity(), findSource(id)])
   return (
     <>
       <ProjectBar
         id={id}
         name={project.name}
-        hash={review?.hash ?? null}
-        open={open}
-        planned={review?.catalog.dialect === 'postgresql'}
-        tried={source?.kind === 'postgresql' || review?.catalog.dialect === 'sqlite'}
+        hash={head?.hash ?? null}
+        open={head?.open ?? null}
+        planned={head?.dialect === 'postgresql'}
+        tried={source?.kind === 'postgresql' || head?.dialect === 'sqlite'}
         entries={entries.length}
         who={signed(who)}
       />

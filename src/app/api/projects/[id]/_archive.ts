@@ -1,4 +1,4 @@
-import { shut } from '../../../../server/gate.ts'
+import { apart } from '../../../../server/apart/index.ts'
 import { guarded, refuse } from '../../_http.ts'
 
 /** A zip as a download named after the project. `gated`: made of what is sealed only. */
@@ -10,7 +10,7 @@ export const archiveResponse = (
 ): Promise<Response> =>
   guarded(async () => {
     const { id } = await params
-    const no = gated ? await shut(id) : null
+    const no = gated ? await apart.shut(id) : null
     if (no) return refuse(409, no.message, no.hint)
     const bytes = await make(id)
     if (!bytes) return refuse(409, `there is no ${what} yet`, 'Survey the source first.')

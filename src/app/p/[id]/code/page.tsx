@@ -1,13 +1,12 @@
 import { redirect } from 'next/navigation'
 import { revisionText } from '../../../../core/model/index.ts'
-import { readGate } from '../../../../server/gate.ts'
-import { readCode } from '../../../../server/outputs.ts'
+import { apart } from '../../../../server/apart/index.ts'
 import { CodeDesk } from '../../../../ui/code/CodeDesk.tsx'
 
 export default async function Page({ params, searchParams }: { params: Promise<{ id: string }>; searchParams: Promise<{ file?: string }> }) {
   const { id } = await params
   const { file } = await searchParams
-  const [code, gate] = await Promise.all([readCode(id, file ?? null), readGate(id)])
+  const [code, gate] = await Promise.all([apart.readCode(id, file ?? null), apart.readGate(id)])
   if (!code || !gate) redirect(`/p/${id}/source`)
   return (
     <CodeDesk

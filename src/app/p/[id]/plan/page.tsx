@@ -1,8 +1,7 @@
 import { redirect } from 'next/navigation'
-import { readEnvironments } from '../../../../server/environments.ts'
-import { readGate } from '../../../../server/gate.ts'
+import { apart } from '../../../../server/apart/index.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
-import { parseWhich, readPlanDesk } from '../../../../server/plans.ts'
+import { parseWhich } from '../../../../server/plans.ts'
 import { findSource } from '../../../../server/projects.ts'
 import { rehearsalView } from '../../../../server/rehearsals.ts'
 import { PlanDesk } from '../../../../ui/plan/PlanDesk.tsx'
@@ -12,11 +11,11 @@ type Props = { params: Promise<{ id: string }>; searchParams: Promise<{ plan?: s
 export default async function Page({ params, searchParams }: Props) {
   const [{ id }, { plan, step }] = await Promise.all([params, searchParams])
   const [view, environments, job, source, gate] = await Promise.all([
-    readPlanDesk(id, parseWhich(plan), step === undefined ? null : Number(step)),
-    readEnvironments(id),
+    apart.readPlanDesk(id, parseWhich(plan), step === undefined ? null : Number(step)),
+    apart.readEnvironments(id),
     findLastJob(id, 'rehearsal'),
     findSource(id),
-    readGate(id),
+    apart.readGate(id),
   ])
   if (!view || !gate) redirect(`/p/${id}/source`)
   return (

@@ -1,11 +1,11 @@
 import { redirect } from 'next/navigation'
 import type { ReactNode } from 'react'
 import { encodeEntry } from '../../../../core/model/index.ts'
+import { apart } from '../../../../server/apart/index.ts'
 import { lastCodeFolder } from '../../../../server/codeFolder.ts'
-import { renameQuestionsOf } from '../../../../server/history.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
 import { findSource } from '../../../../server/projects.ts'
-import { findingsKeyOf, findLastRevision, findRowEvidence, findSurvey, readLedger } from '../../../../server/review.ts'
+import { findLastRevision, findRowEvidence, findSurvey, readLedger } from '../../../../server/review.ts'
 import { enter } from '../../../../server/visits.ts'
 import { ReviewDesk } from '../../../../ui/review/ReviewDesk.tsx'
 import { identity } from '../../../_identity.ts'
@@ -18,12 +18,12 @@ export default async function Layout({ children, params }: { children: ReactNode
   const [entries, sealed, questions, rows, source, job, { name: who }, findings, code] = await Promise.all([
     readLedger(id),
     findLastRevision(id),
-    renameQuestionsOf(id),
+    apart.renameQuestionsOf(id),
     findRowEvidence(id, survey.hash),
     findSource(id),
     findLastJob(id, 'rows'),
     identity(),
-    findingsKeyOf(id),
+    apart.findingsKeyOf(id),
     lastCodeFolder(id),
   ])
   const visit = await enter(id, who, { seq: entries.at(-1)?.seq ?? 0, snapshot: survey.hash, rows: rows?.hash ?? null })

@@ -1,5 +1,6 @@
 import { encodeEntry } from '../../../../../core/model/index.ts'
-import { appendEntries, readLedger, ruleInput } from '../../../../../server/review.ts'
+import { apart } from '../../../../../server/apart/index.ts'
+import { readLedger, ruleInput } from '../../../../../server/review.ts'
 import { identity } from '../../../../_identity.ts'
 import { answer, guarded } from '../../../_http.ts'
 import { refusal } from './_refusal.ts'
@@ -15,6 +16,6 @@ export const GET = (request: Request, { params }: Context): Promise<Response> =>
 
 export const POST = (request: Request, { params }: Context): Promise<Response> =>
   answer(request, ruleInput, async (input) => {
-    const result = await appendEntries((await params).id, input, (await identity()).name)
+    const result = await apart.appendEntries((await params).id, input, (await identity()).name)
     return 'added' in result ? Response.json({ entries: result.added.map(encodeEntry) }) : refusal(result.refuse)
   })

@@ -1,5 +1,6 @@
 import { encodeEntry } from '../../../../../core/model/index.ts'
-import { notationInput, takeNotation } from '../../../../../server/notation.ts'
+import { apart } from '../../../../../server/apart/index.ts'
+import { notationInput } from '../../../../../server/notation.ts'
 import { identity } from '../../../../_identity.ts'
 import { answer, refuse } from '../../../_http.ts'
 import { refusal } from '../ledger/_refusal.ts'
@@ -7,7 +8,7 @@ import { refusal } from '../ledger/_refusal.ts'
 /** Enter in the ledger what a notation changes. */
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
   answer(request, notationInput, async (input) => {
-    const result = await takeNotation((await params).id, input, (await identity()).name)
+    const result = await apart.takeNotation((await params).id, input, (await identity()).name)
     if ('problems' in result)
       return refuse(
         422,

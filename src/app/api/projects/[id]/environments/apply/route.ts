@@ -1,4 +1,5 @@
-import { applyInput, mayApply } from '../../../../../../server/environments.ts'
+import { apart } from '../../../../../../server/apart/index.ts'
+import { applyInput } from '../../../../../../server/environments.ts'
 import { startJob } from '../../../../../../server/jobs.ts'
 import { identity } from '../../../../../_identity.ts'
 import { outcome } from '../../../../_http.ts'
@@ -7,6 +8,6 @@ import { outcome } from '../../../../_http.ts'
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
   outcome(request, applyInput, async (input) => {
     const { id } = await params
-    const may = await mayApply(id, input)
+    const may = await apart.mayApply(id, input)
     return may.ok ? { ok: true, value: { id: await startJob(id, 'apply', (await identity()).name, input) } } : may
   })

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { lookAgain, overlook, overlookInput } from '../../../../../../server/environments.ts'
+import { apart } from '../../../../../../server/apart/index.ts'
+import { lookAgain, overlookInput } from '../../../../../../server/environments.ts'
 import { identity } from '../../../../../_identity.ts'
 import { outcome } from '../../../../_http.ts'
 
@@ -10,5 +11,5 @@ export const POST = (request: Request, { params }: { params: Promise<{ id: strin
       await lookAgain(input.environment, input.again)
       return { ok: true, value: null }
     }
-    return overlook((await params).id, input, (await identity()).name)
+    return apart.overlook((await params).id, input, (await identity()).name)
   })

@@ -1,10 +1,10 @@
-import { findFindingsBytes } from '../../../../../../server/review.ts'
+import { apart } from '../../../../../../server/apart/index.ts'
 import { immutable } from '../../../../_http.ts'
 
 /** What is inferred, under the key of all it follows from. */
 export const GET = (_: Request, { params }: { params: Promise<{ id: string; key: string }> }): Promise<Response> =>
   immutable(
-    async (key) => findFindingsBytes((await params).id, key),
+    async (key) => apart.findFindingsBytes((await params).id, key),
     params.then(({ key }) => ({ hash: key })),
     'the findings are others now',
   )

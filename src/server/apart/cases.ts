@@ -1,0 +1,62 @@
+// What people ask for that takes inference, a derivation or a plan: run in a thread of the project (`thread.ts`), never in the web server's own.
+// Their first argument says whose they are; arguments and answers are copied from thread to thread.
+import { previewSettings, readCodeFolder, writeCodeFolder } from '../codeFolder.ts'
+import { adopt, checkPlan, mayApply, overlook, readEnvironments, repairScript, watch } from '../environments.ts'
+import { gateItems, readGate, sealRevision, shut, takeProposals } from '../gate.ts'
+import { readSourceReading, renameQuestionsOf } from '../history.ts'
+import { lookAtRows } from '../looks.ts'
+import { notationArchive, notationFile, takeNotation } from '../notation.ts'
+import { codeArchive, readCode } from '../outputs.ts'
+import { planMapBytes } from '../planMap.ts'
+import { editStep, keepPlan, keptPlans, planArchive, planText, previewEdits, readPlanDesk, stepRows } from '../plans.ts'
+import { entryChanges, reviewReport } from '../reports.ts'
+import { appendEntries, findFindingsBytes, findingsKeyOf, readHead, takeRowEvidence } from '../review.ts'
+import { openScript } from '../scripts.ts'
+import { readTrialDesk, tryRows } from '../trials.ts'
+
+export const cases = {
+  adopt,
+  appendEntries,
+  checkPlan,
+  codeArchive,
+  editStep,
+  entryChanges,
+  findFindingsBytes,
+  findingsKeyOf,
+  gateItems,
+  keepPlan,
+  keptPlans,
+  lookAtRows,
+  mayApply,
+  notationArchive,
+  notationFile,
+  openScript,
+  overlook,
+  planArchive,
+  planMapBytes,
+  planText,
+  previewEdits,
+  previewSettings,
+  readCode,
+  readCodeFolder,
+  readEnvironments,
+  readGate,
+  readHead,
+  readPlanDesk,
+  readSourceReading,
+  readTrialDesk,
+  renameQuestionsOf,
+  repairScript,
+  reviewReport,
+  sealRevision,
+  shut,
+  stepRows,
+  takeNotation,
+  takeProposals,
+  takeRowEvidence,
+  tryRows,
+  watch,
+  writeCodeFolder,
+} as const
+
+export type Cases = typeof cases
