@@ -1,6 +1,6 @@
 // `pelvok fixtures`: rows for tests, generated or from CSV, as SQL, CSV or TypeScript; and rows for a rehearsal.
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
-import { dirname, join } from 'node:path'
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
+import { join } from 'node:path'
 import type { Command } from 'commander'
 import type { Catalog } from '../core/catalog/index.ts'
 import { fixturesTypeScript } from '../core/emit/typescript/index.ts'
@@ -16,6 +16,7 @@ import {
 } from '../core/fixtures/index.ts'
 import type { EntityModel } from '../core/model/index.ts'
 import type { Review } from '../core/review/index.ts'
+import { writeFiles } from '../server/files.ts'
 import type { FixtureReport } from '../server/fixtures.ts'
 import { badInput } from './exit.ts'
 
@@ -94,10 +95,7 @@ export function fixtureCommands({ onSource, read, say }: FixtureCommands): void 
       const files = filesOf(f, review.model, form, say)
       if (o.out === undefined) process.stdout.write(files[0]?.text ?? '')
       else {
-        for (const x of files) {
-          mkdirSync(dirname(join(o.out, x.path)), { recursive: true })
-          writeFileSync(join(o.out, x.path), x.text)
-        }
+        writeFiles(new Map(files.map((x) => [join(o.out as string, x.path), x.text])))
         say(`${f.rows.length} rows in ${files.length === 1 ? join(o.out, files[0]?.path ?? '') : `${files.length} files in ${o.out}`}`)
       }
     })

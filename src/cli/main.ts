@@ -1,5 +1,4 @@
 // The command line: the same work without a browser. Results go to standard output, everything else to standard error.
-import { writeFileSync } from 'node:fs'
 import { Command } from 'commander'
 import { canonicalText, hashText } from '../core/catalog/index.ts'
 import { conventionRemarks } from '../core/emit/typescript/index.ts'
@@ -7,8 +6,10 @@ import { rowQuestions, statementJoins } from '../core/infer/index.ts'
 import { type LedgerEntry, printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
 import { blockingOf, type Review, review } from '../core/review/index.ts'
 import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
+import { Told } from '../core/text/told.ts'
 import { isView } from '../core/views/index.ts'
 import { describeFailure, SourceError } from '../engines/postgres/index.ts'
+import { aboutWrite, writeOne } from '../server/files.ts'
 import { type EmitOptions, emitInto } from './emit.ts'
 import { badInput, ExitError } from './exit.ts'
 import { fixtureCommands } from './fixtures.ts'
@@ -26,7 +27,7 @@ const progress = (line: string) => {
 const several = (value: string, before: string[]) => [...before, value]
 const json = (value: unknown) => `${JSON.stringify(value, null, 2)}\n`
 const output = (text: string, file: string | undefined) => {
-  if (file) writeFileSync(file, text)
+  if (file) writeOne(file, text)
   else process.stdout.write(text)
 }
 
@@ -177,6 +178,29 @@ ledger
     say(`${n} entries added`)
   })
 
+function knownOf(error: unknown): Pick<ExitError, 'status' | 'wording'> {
+  if (error instanceof ExitError) return error
+  if (error instanceof SourceError) return { status: 3, wording: describeFailure(error.failure, error.location) }
+  if (error instanceof Told) return { status: 2, wording: error.words }
+  const { message, stack } = error instanceof Error ? error : new Error(String(error))
+  const at = /\n\s*at (.*)/.exec(stack ?? '')?.[1]
+  return {
+    status: 70,
+    wording: {
+      message: 'this failed because of a fault in Pelvok',
+      detail: `${message}${at === undefined ? '' : ` (at ${at})`}`,
+      hint: 'Nothing was lost by it. Report it with this text.',
+    },
+  }
+}
+
+/** Whoever reads may stop before the end, as head(1) does; anything else is told. */
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(0)
+  report(aboutWrite('standard output', error, 'What was written before is there.'))
+  process.exit()
+})
+
 function report(error: unknown): void {
   if (process.stderr.isTTY) process.stderr.write('\r\x1b[K')
   const code = (error as { code?: string }).code ?? ''
@@ -184,8 +208,7 @@ function report(error: unknown): void {
     process.exitCode = /^commander\.(help|helpDisplayed|version)$/.test(code) ? 0 : 2
     return
   }
-  const known = error instanceof ExitError ? error : error instanceof SourceError ? new ExitError(3, describeFailure(error.failure, error.location)) : null
-  if (known === null) throw error
+  const known = knownOf(error)
   say(`pelvok: ${known.wording.message}`)
   if (known.wording.detail) say(`  ${known.wording.detail}`)
   say(`  ${known.wording.hint}`)

@@ -1,7 +1,7 @@
 // Notation files on the command line: as a source, written, laid out, and taken into a ledger.
-import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { userInfo } from 'node:os'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import type { Command } from 'commander'
 import { type Catalog, canonicalText, hashText } from '../core/catalog/index.ts'
 import { decodeEntry, findConflict, type LedgerEntry, printLedger } from '../core/model/index.ts'
@@ -18,6 +18,7 @@ import {
   notationSource,
 } from '../core/notation/index.ts'
 import { blockingOf, notationView, readNotationOf, reviewBase, reviewNotation, reviewWith } from '../core/review/index.ts'
+import { writeFiles, writeOne } from '../server/files.ts'
 import { badInput, ExitError } from './exit.ts'
 
 const isNotation = (name: string) => /\.pelvok$/i.test(name)
@@ -110,8 +111,8 @@ export function notationCommands(program: Command, { onSource, read, say }: Nota
       const problems = made.flatMap(({ laid }) => (laid.ok ? [] : laid.problems))
       if (problems.length > 0) throw refused(problems, files, say)
       const others = made.flatMap(({ f, laid }) => (laid.ok && laid.text !== f.text ? [{ file: f.file, text: laid.text }] : []))
+      if (!o.check) writeFiles(new Map(others.map((f) => [f.file, f.text])))
       for (const f of others) {
-        if (!o.check) writeFileSync(f.file, f.text)
         say(`${f.file}: ${o.check ? 'would be laid out otherwise' : 'laid out'}`)
       }
       if (o.check && others.length > 0) process.exitCode = 1
@@ -153,16 +154,10 @@ export function notationCommands(program: Command, { onSource, read, say }: Nota
             hint: 'Look at it as it is now: print the notation anew, and say it there.',
           })
         const added = asEntries(bodies, entries.length, by).map((e) => decodeEntry({ ...e, at }))
-        writeWhole(o.ledger, printLedger([...entries, ...added]))
+        writeOne(o.ledger, printLedger([...entries, ...added]))
         say(`${added.length === 1 ? 'one entry' : `${added.length} entries`} added to ${o.ledger}`)
       }
     })
-}
-
-/** Never half: the file is the former or the present one. */
-function writeWhole(path: string, text: string): void {
-  writeFileSync(`${path}.new`, text)
-  renameSync(`${path}.new`, path)
 }
 
 /** The revision names the ledger's length and the snapshot: what only that differs in is stale, and otherwise the same. */
@@ -179,10 +174,7 @@ function writeNotation(files: readonly NotationFile[], out: string, check: boole
     if (changed.length > 0 || gone.length > 0) process.exitCode = 1
     return
   }
-  for (const [f, text] of wanted) {
-    mkdirSync(dirname(f), { recursive: true })
-    if (there.get(f) !== text) writeWhole(f, text)
-  }
+  writeFiles(new Map([...wanted].filter(([f, text]) => there.get(f) !== text)))
   say(`${files.length === 1 ? 'one file' : `${files.length} files`} in ${out}, by ${by}`)
   // People may have written them by hand: they are told, and stay.
   for (const f of gone) say(`${f}: is not among the files of the model; it is left as it is`)

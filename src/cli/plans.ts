@@ -1,11 +1,12 @@
 // Plan folders: writing one, and reading them back whole, hand edits included.
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { basename, join } from 'node:path'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import { z } from 'zod'
 import { type Catalog, canonicalText, decodeCatalog, hashText } from '../core/catalog/index.ts'
 import { decodePlan, downScript, type Plan, type Proof, parseScript, planFiles, type Step, sessionSettings, slug, upScript } from '../core/change/index.ts'
 import { type AppliedPlan, checksumOf } from '../engines/postgres/index.ts'
+import { writeFiles, writeOne } from '../server/files.ts'
 import { badInput } from './exit.ts'
 
 /** Of an unpacked snapshot, in bytes: some twenty thousand tables. */
@@ -31,9 +32,12 @@ function numberFor(dir: string, title: string): number {
 export function writePlan(dir: string, plan: Plan, expected: Catalog, base: Catalog | null, revision: string): string {
   const { folder, files, catalogs } = planFiles(plan, expected, base, revision, numberFor(dir, plan.title))
   const path = join(dir, folder)
-  mkdirSync(path, { recursive: true })
-  for (const [name, text] of Object.entries(files)) writeFileSync(join(path, name), text)
-  for (const [name, text] of Object.entries(catalogs)) writeFileSync(join(path, `${name}.gz`), gzipSync(text))
+  writeFiles(
+    new Map<string, string | Uint8Array>([
+      ...Object.entries(files).map(([name, text]) => [join(path, name), text] as const),
+      ...Object.entries(catalogs).map(([name, text]) => [join(path, `${name}.gz`), gzipSync(text)] as const),
+    ]),
+  )
   return path
 }
 
@@ -80,7 +84,7 @@ function readProof(path: string, up: string, down: string): Proof | null {
 /** Keep what a rehearsal said beside the plan. A folder that cannot be written keeps nothing, and says so. */
 export function writeProof(path: string, p: Pick<AppliedPlan, 'up' | 'down'>, proof: Proof, say: (line: string) => void): void {
   try {
-    writeFileSync(join(path, 'rehearsal.json'), `${JSON.stringify({ format: 'pelvok.rehearsal/1', checksum: checksumOf(p), ...proof }, null, 2)}\n`)
+    writeOne(join(path, 'rehearsal.json'), `${JSON.stringify({ format: 'pelvok.rehearsal/1', checksum: checksumOf(p), ...proof }, null, 2)}\n`)
   } catch (error) {
     say(`what the rehearsal said could not be kept in "${path}": ${(error as Error).message}`)
   }

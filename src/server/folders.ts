@@ -1,9 +1,10 @@
 // Emitted code in a folder: read whole, compared, and written so that nothing outside it is touched.
-import { type Dirent, existsSync, lstatSync, mkdirSync, readdirSync, readFileSync, realpathSync, renameSync, rmdirSync, rmSync, writeFileSync } from 'node:fs'
+import { type Dirent, existsSync, lstatSync, mkdirSync, readdirSync, readFileSync, realpathSync, rmdirSync, rmSync } from 'node:fs'
 import { dirname, join, resolve, sep } from 'node:path'
 import { type FolderPlan, type Found, folderPlan, isWritten, manifestAfter, manifestPath, manifestText, needsYes, readManifest } from '../core/emit/folder.ts'
 import { emitTypeScript, type Overridden, overriddenIn } from '../core/emit/typescript/index.ts'
 import { type EntityModel, type Revision, revisionText } from '../core/model/index.ts'
+import { writeFiles } from './files.ts'
 
 /** A folder that cannot be written to, with what to do. */
 export class FolderRefused extends Error {
@@ -72,22 +73,15 @@ export function writeFolder(dir: string, plan: FolderPlan, found: Found, yes: Re
   const chosen = plan.changes.filter((c) => isWritten(c) || (needsYes(c) && yes.has(c.path)))
   const refused = new Set(plan.changes.filter((c) => needsYes(c) && !yes.has(c.path)).map((c) => c.path))
   const places = new Map(chosen.map((c) => [c.path, inside(dir, c.path)]))
-  mkdirSync(dir, { recursive: true })
+  const texts = new Map(chosen.flatMap((c) => (c.after === null ? [] : [[places.get(c.path) as string, c.after] as const])))
+  texts.set(inside(dir, manifestPath), manifestText(manifestAfter(plan, found.manifest, refused)))
   // Removals first: on some file systems Bay.ts and bay.ts are one.
-  for (const c of chosen) if (c.after === null) rmSync(places.get(c.path) as string, { force: true })
-  for (const c of chosen) if (c.after !== null) put(places.get(c.path) as string, c.after)
+  writeFiles(texts, () => {
+    for (const c of chosen) if (c.after === null) rmSync(places.get(c.path) as string, { force: true })
+  })
   for (const folder of new Set(chosen.flatMap((c) => (c.after === null && c.path.includes('/') ? [dirname(places.get(c.path) as string)] : []))))
     if (existsSync(folder) && readdirSync(folder).length === 0) rmdirSync(folder)
-  put(inside(dir, manifestPath), manifestText(manifestAfter(plan, found.manifest, refused)))
   return chosen.map((c) => c.path)
-}
-
-/** The whole text or the old one, whatever happens meanwhile. */
-function put(path: string, text: string): void {
-  mkdirSync(dirname(path), { recursive: true })
-  const temporary = `${path}.${process.pid}.new`
-  writeFileSync(temporary, text)
-  renameSync(temporary, path)
 }
 
 /** The one folder under which the application writes; null where none is named (PELVOK_OUT). */

@@ -9,6 +9,7 @@ import { lostSubjects } from '../core/lineage/index.ts'
 import { schemaEditsOf } from '../core/model/index.ts'
 import { review } from '../core/review/index.ts'
 import { evidenceHash } from '../core/rows/index.ts'
+import { Told } from '../core/text/told.ts'
 import {
   connect,
   declaredLinks,
@@ -47,6 +48,19 @@ import { markOf, resolvePlan, which } from './plans.ts'
 import { proofOf, type RehearsalResult } from './rehearsals.ts'
 import { openLocation, SourceUnreadable } from './sources.ts'
 
+/** Waits for a store that is away: what was worked out is not lost by it. */
+async function stored<T>(work: () => Promise<T>): Promise<T> {
+  for (let wait = 250; ; wait = Math.min(wait * 2, 5000)) {
+    try {
+      return await work()
+    } catch (error) {
+      if (!(error instanceof Told && error.status === 503)) throw error
+      log.warn({ message: error.message }, 'the store does not answer; tried again')
+      await new Promise((resolve) => setTimeout(resolve, wait))
+    }
+  }
+}
+
 interface Work {
   readonly signal: AbortSignal
   readonly progress: (doing: string, done: number, total: number | null) => void
@@ -57,17 +71,19 @@ async function surveyWork(job: JobRow, w: Work): Promise<string> {
   const found = await survey(location, { schemas: null, signal: w.signal, onProgress: (reading, objects) => w.progress(`reading ${reading}`, objects, null) })
   const text = canonicalText(found.structure)
   const hash = hashText(text)
-  await insertSurvey({
-    projectId: job.projectId,
-    sourceId,
-    hash,
-    canonicalText: text,
-    relations: found.structure.relations.length,
-    unmodelled: found.structure.unmodelled.length,
-    statistics: JSON.stringify(found.statistics),
-    reading: JSON.stringify(found.reading),
-  })
-  await carryRenames(job.projectId, found.structure)
+  await stored(() =>
+    insertSurvey({
+      projectId: job.projectId,
+      sourceId,
+      hash,
+      canonicalText: text,
+      relations: found.structure.relations.length,
+      unmodelled: found.structure.unmodelled.length,
+      statistics: JSON.stringify(found.statistics),
+      reading: JSON.stringify(found.reading),
+    }),
+  )
+  await stored(() => carryRenames(job.projectId, found.structure))
   return JSON.stringify({ hash, summary: surveySummary(found) })
 }
 
@@ -117,7 +133,8 @@ async function rehearsalWork(job: JobRow, w: Work): Promise<string> {
     : {}
   const rehearsal = await rehearse(plan, expected, server.location, { base, sample, signal: w.signal, onProgress: w.progress, ...withRows })
   const result: RehearsalResult = { rehearsal, fixtures, mark: markOf(plan) }
-  await noteProof(job.projectId, result.mark, proofOf(result, new Date().toISOString()))
+  const proof = proofOf(result, new Date().toISOString())
+  await stored(() => noteProof(job.projectId, result.mark, proof))
   return JSON.stringify(result)
 }
 
@@ -155,7 +172,7 @@ async function rowsWork(job: JobRow, w: Work): Promise<string> {
     onProgress: (done, all) => w.progress('counting', done, all),
   })
   const hash = evidenceHash(rows)
-  await insertRowEvidence(job.projectId, found.hash, hash, JSON.stringify(rows))
+  await stored(() => insertRowEvidence(job.projectId, found.hash, hash, JSON.stringify(rows)))
   return JSON.stringify({ hash })
 }
 
@@ -173,6 +190,7 @@ class Refusal extends Error {
 }
 
 function wordingOf(error: unknown): Wording {
+  if (error instanceof Told) return error.words
   if (error instanceof Refusal || error instanceof SourceUnreadable) return error.wording
   if (error instanceof SourceError) return describeFailure(error.failure, error.location)
   log.error({ message: error instanceof Error ? error.message : String(error), stack: error instanceof Error ? error.stack : null }, 'job')
@@ -208,15 +226,15 @@ export async function doJob(id: number, onCancel: (id: number, abort: () => void
       },
     })
     clearInterval(beat)
-    await reportProgress(id, latest.doing, latest.done, latest.total)
-    await endJob(id, 'done', result, null)
+    await stored(() => reportProgress(id, latest.doing, latest.done, latest.total))
+    await stored(() => endJob(id, 'done', result, null))
   } catch (error) {
     clearInterval(beat)
-    if (abort.signal.aborted) await endJob(id, 'cancelled', null, null)
-    else await endJob(id, 'failed', null, JSON.stringify(wordingOf(error)))
+    const words = abort.signal.aborted ? null : JSON.stringify(wordingOf(error))
+    await stored(() => endJob(id, words === null ? 'cancelled' : 'failed', null, words))
   } finally {
     forget()
-    const ended = await findJob(id)
+    const ended = await findJob(id).catch(() => null)
     log.info({ job: id, kind: job.kind, state: ended?.state }, 'job ended')
   }
 }

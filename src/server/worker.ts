@@ -58,10 +58,10 @@ async function main(): Promise<void> {
   await dropOldScratch().catch((error: unknown) => log.warn({ message: error instanceof Error ? error.message : String(error) }, 'scratch server'))
   const boss = await queue('work')
   const sweep = setInterval(() => {
-    void failLostJobs(lost).catch(() => {})
+    void failLostJobs(lost, [...running.keys()]).catch(() => {})
     void sendAgain(boss).catch(() => {})
   }, 5000)
-  await failLostJobs(lost)
+  await failLostJobs(lost, [])
   await boss.work<{ jobId: number }>(queueName, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([message]) => {
     const id = message?.data.jobId
     if (id === undefined || !(await findJob(id))) return

@@ -111,11 +111,11 @@ export async function waitingUnsent(queueSchema: string, queueName: string, seco
   return rows.map((r) => r.id)
 }
 
-/** Jobs whose worker died: their lease ran out. Gives their ids. */
-export async function failLostJobs(error: string): Promise<readonly number[]> {
+/** Jobs whose worker died: their lease ran out. `own` are in good hands: they could not be prolonged while the store was away. Gives their ids. */
+export async function failLostJobs(error: string, own: readonly number[]): Promise<readonly number[]> {
   const { rows } = await store().query<{ id: number }>(
-    `update pelvok.job set state = 'failed', error = $1, ended_at = now() where state = 'running' and lease_until < now() returning id::int`,
-    [error],
+    `update pelvok.job set state = 'failed', error = $1, ended_at = now() where state = 'running' and lease_until < now() and id <> all ($2::int[]) returning id::int`,
+    [error, own],
   )
   for (const r of rows) await told(r.id)
   return rows.map((r) => r.id)
