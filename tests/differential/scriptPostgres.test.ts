@@ -86,6 +86,51 @@ describe('a plan made from a server', () => {
   })
 })
 
+describe('what tables have from their parents', () => {
+  const path = 'tests/scripts/inherited.postgresql.sql'
+  /** As the server's own dump says it, where that program is not older than the server. */
+  const canDump = Number(/\d+/.exec(execFileSync('pg_dump', ['--version'], { encoding: 'utf8' }))?.[0]) >= version
+  it('is read from a script and from its dump as from the server, and made again', async () => {
+    const db = await makeDatabase()
+    try {
+      execFileSync('psql', ['-X', '-q', '-v', 'ON_ERROR_STOP=1', '-f', path, db.url], { stdio: 'pipe' })
+      const server = (await surveyOf(db.location)).structure
+      expect(server.unmodelled).toEqual([{ kind: 'trigger of a partition', identity: 'rt on depot.load_a' }])
+      const dump = canDump ? execFileSync('pg_dump', ['-s', db.url], { encoding: 'utf8' }) : ''
+      for (const read of [readFileScript(path, postgresScript), ...(canDump ? [readScript([{ name: 'dump', text: dump }], postgresScript)] : [])]) {
+        expect(read.diagnostics.map(scriptDiagnosticLine)).toEqual([])
+        expect(compareCatalogs(read.catalog, server).filter((d) => allowedDifference(d, () => false) === null)).toEqual([])
+      }
+      const plan = baselinePlan(server)
+      if (!plan.ok) throw new Error(describePlanProblem(plan.problem))
+      const r = await rehearse(plan.plan, server, adminLocation(), {})
+      expect([r.failure, r.phases.flatMap((p) => p.differences)]).toEqual([null, []])
+    } finally {
+      await db.drop()
+    }
+  })
+
+  // From 16 on a partition's generated column may have an expression of its own.
+  if (version >= 16)
+    it('is the partition’s own where it says so', async () => {
+      const script = `create table load (day date not null, kilos int not null, pounds int generated always as (kilos * 2) stored) partition by range (day);
+      create table load_a partition of load (pounds generated always as (kilos * 4) stored) for values from ('2020-01-01') to ('2021-01-01');
+      create table load_b (day date not null, kilos int not null, pounds int generated always as (kilos * 3) stored);
+      alter table load attach partition load_b for values from ('2021-01-01') to ('2022-01-01');`
+      const db = await makeDatabase(script)
+      try {
+        const server = (await surveyOf(db.location)).structure
+        const read = readScript([{ name: 'f', text: script }], postgresScript)
+        expect(compareCatalogs(read.catalog, server).filter((d) => allowedDifference(d, () => false) === null)).toEqual([])
+        const plan = baselinePlan(server)
+        if (!plan.ok) throw new Error(describePlanProblem(plan.problem))
+        expect((await rehearse(plan.plan, server, adminLocation(), {})).ok).toBe(true)
+      } finally {
+        await db.drop()
+      }
+    })
+})
+
 describe('names of view columns are the server’s', () => {
   const tables = 'create table bay (id int, label varchar(9), grade numeric, tags text[], at timestamptz); create table crate (id bigint, bay_id int)'
   it.each([

@@ -12,6 +12,8 @@ const everything = `
   create schema s;
   create extension citext;
   create extension file_fdw;
+  create extension dblink;
+  create extension tablefunc schema s;
   create type s.e as enum ('a'); create type s.c as (x int); create type s.r as range (subtype = float8); create domain s.d as int;
   create sequence s.q;
   create table s.t (id int primary key, e s.e, n citext default 'x', g int generated always as (1) stored, v tsvector, check (id > 0), unique (n));
@@ -73,6 +75,7 @@ describe('census', () => {
         expect([...kinds], kind).toContain(kind)
       // Nothing of an extension is the user's own.
       expect(structure.routines.some((r) => r.name.includes('citext'))).toBe(false)
+      expect(structure.composites.map((c) => c.name)).toEqual(['c'])
     } finally {
       await db.drop()
     }

@@ -167,7 +167,24 @@ function fire(d: Draft, r: DraftRelation, a: Extract<AlterAction, { kind: 'firin
   for (const t of found) t.fires = a.fires
   // DISABLE TRIGGER ALL turns the references off as well (manual, ALTER TABLE).
   if (/^all$/i.test(a.name)) for (const f of r.foreignKeys) f.enforced = a.fires !== 'disabled'
-  if (found.length === 0 && !all) d.complain({ code: 'unknown-object', what: a.of, name: a.name })
+  if (found.length === 0 && !all && !(a.of === 'trigger' && fireInherited(d, r, a))) d.complain({ code: 'unknown-object', what: a.of, name: a.name })
+}
+
+/** A trigger that a partition has from its parent fires otherwise there: told, and no more yet. Gives whether there is such a trigger. */
+function fireInherited(d: Draft, r: DraftRelation, a: Extract<AlterAction, { kind: 'firing' }>): boolean {
+  for (let at = r.partitionOf; at !== null; ) {
+    const parent = getRelation(d, at.parent, 'table')
+    const from = parent?.triggers.find((t) => t.name === a.name)
+    if (from) {
+      const q = d.semantics.quote
+      const told = { kind: 'trigger of a partition', identity: `${q(a.name)} on ${q(r.schema)}.${q(r.name)}` }
+      if (from.fires === a.fires) d.unmodelled.delete(told.identity)
+      else d.unmodelled.set(told.identity, told)
+      return true
+    }
+    at = parent?.partitionOf ?? null
+  }
+  return false
 }
 
 function alterColumn(d: Draft, r: DraftRelation, a: Extract<AlterAction, { kind: `column ${string}` }>): void {

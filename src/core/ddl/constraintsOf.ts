@@ -212,7 +212,10 @@ export function addCheck(d: Draft, r: DraftRelation, def: CheckDefinition, inher
   const same = name === '' ? undefined : r.checks.find((c) => c.name === name)
   if (same) {
     if (inherited) return
-    return d.complain({ code: 'already-there', what: 'constraint', name })
+    if (!same.inherited) return d.complain({ code: 'already-there', what: 'constraint', name })
+    // Said again of a child it is merged, and the child's own from then on; a partition's never is (MergeWithExistingConstraint, heap.c).
+    same.inherited = r.partitionOf !== null
+    return
   }
   r.checks.push({ name, expression: written(def.expression), validated: !def.notValid, inheritable: !def.noInherit, inherited, comment: null })
   d.constraintNames.add(at(r.schema, name))

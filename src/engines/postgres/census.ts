@@ -16,6 +16,8 @@ export interface ObjectClass {
 const inSchemas = (column: string) => `o.${column} = any ($1::oid[])`
 const notOfExtension = (catalog: string) =>
   `not exists (select 1 from pg_depend e where e.classid = 'pg_catalog.${catalog}'::regclass and e.objid = o.oid and e.deptype = 'e')`
+/** A composite type belongs to an extension by its type, not by the relation behind it. */
+const rowTypeNotOfExtension = "not exists (select 1 from pg_depend e where e.classid = 'pg_catalog.pg_type'::regclass and e.objid = o.reltype and e.deptype = 'e')"
 const ofUser = 'o.oid >= 16384'
 const notInternal = (catalog: string) =>
   `not exists (select 1 from pg_depend i where i.classid = 'pg_catalog.${catalog}'::regclass and i.objid = o.oid and i.deptype = 'i')`
@@ -29,7 +31,7 @@ export const objectClasses: readonly ObjectClass[] = [
   {
     catalog: 'pg_class',
     letter: 'relkind',
-    own: `${inSchemas('relnamespace')} and o.relkind <> 't' and (o.relkind not in ('i', 'I') or o.oid in (select x.indexrelid from pg_index x where x.indrelid in (select oid from read)))`,
+    own: `${inSchemas('relnamespace')} and o.relkind <> 't' and (o.relkind <> 'c' or ${rowTypeNotOfExtension}) and (o.relkind not in ('i', 'I') or o.oid in (select x.indexrelid from pg_index x where x.indrelid in (select oid from read)))`,
     reads: ['r', 'p', 'v', 'm', 'c', 'f', 'S', 'i', 'I'],
   },
   { catalog: 'pg_attrdef', letter: null, own: onRead('adrelid'), reads: ['*'] },
@@ -129,19 +131,23 @@ export const propertyQuery = (version: number) => `
   select p.kind, i.identity from (
     select 'tablespace' as kind, c.oid from pg_class c where c.reltablespace <> 0 and c.relnamespace = any ($1::oid[])
   ) p, lateral pg_identify_object('pg_class'::regclass, p.oid, 0) i
-  where not exists (select 1 from pg_depend e where e.classid = 'pg_class'::regclass and e.objid = p.oid and e.deptype = 'e')${version >= 180000 ? notNullQuery : ''}`
+  where not exists (select 1 from pg_depend e where e.classid = 'pg_class'::regclass and e.objid = p.oid and e.deptype = 'e')
+  union all
+  select 'trigger of a partition', i.identity from pg_trigger t join pg_trigger f on f.oid = t.tgparentid join pg_class c on c.oid = t.tgrelid, lateral pg_identify_object('pg_trigger'::regclass, t.oid, 0) i
+  where c.relnamespace = any ($1::oid[]) and not t.tgisinternal and t.tgenabled <> f.tgenabled${version >= 180000 ? notNullQuery : ''}`
 
 /**
- * From 18 on, NOT NULL is a constraint with a name. One with the name that it gets by itself is the column's or domain's property and no
- * more, as for pg_dump (pg_dump.c, determineNotNullFlags); what was said beyond that is told.
+ * From 18 on, NOT NULL is a constraint with a name. One with a name that the server made up is the column's or domain's property and no
+ * more; what was said beyond that is told. Names that are made up end alike (ChooseConstraintName, pg_constraint.c), with a number where
+ * one is taken, and stay what they were when a table or column is renamed, copied by LIKE or inherited.
  */
 const notNullQuery = `
   union all
   select 'not-null constraint' || case when not p.convalidated then ' (not valid)' when p.connoinherit then ' (not inherited)' else ' (its name)' end, i.identity
   from (
-    select k.oid, k.convalidated, k.connoinherit, k.conname, coalesce(c.relname || '_' || a.attname, t.typname) || '_not_null' as plain
-    from pg_constraint k left join pg_class c on c.oid = k.conrelid left join pg_attribute a on a.attrelid = k.conrelid and a.attnum = k.conkey[1] left join pg_type t on t.oid = k.contypid
+    select k.oid, k.convalidated, k.connoinherit, k.conname ~ '_not_null[0-9]*$' as "hasMadeUpName"
+    from pg_constraint k
     where k.contype = 'n' and k.connamespace = any ($1::oid[]) and (k.conislocal or k.contypid <> 0)
       and not exists (select 1 from pg_depend e where e.classid in ('pg_class'::regclass, 'pg_type'::regclass) and e.objid in (k.conrelid, k.contypid) and e.deptype = 'e')
   ) p, lateral pg_identify_object('pg_constraint'::regclass, p.oid, 0) i
-  where not p.convalidated or p.connoinherit or p.conname <> p.plain and not (octet_length(p.plain) > 63 and p.conname like '%\\_not\\_null')`
+  where not p.convalidated or p.connoinherit or not p."hasMadeUpName"`

@@ -61,7 +61,8 @@ export const relations = `
     left join pg_index i on c.relreplident = 'i' and i.indrelid = c.oid and i.indisreplident
     left join pg_class x on x.oid = i.indexrelid
     left join pg_foreign_table f on f.ftrelid = c.oid left join pg_foreign_server s on s.oid = f.ftserver
-  where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c', 'f') and not ${ofExtension('pg_class', 'c.oid')}`
+  where c.relnamespace = any ($1::oid[]) and c.relkind in ('r', 'p', 'v', 'm', 'c', 'f') and not ${ofExtension('pg_class', 'c.oid')}
+    and not (c.relkind = 'c' and ${ofExtension('pg_type', 'c.reltype')})`
 
 /** Parents by INHERITS and of partitions, in the order in which they were said. */
 export const parents = `
