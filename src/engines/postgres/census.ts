@@ -17,7 +17,8 @@ const inSchemas = (column: string) => `o.${column} = any ($1::oid[])`
 const notOfExtension = (catalog: string) =>
   `not exists (select 1 from pg_depend e where e.classid = 'pg_catalog.${catalog}'::regclass and e.objid = o.oid and e.deptype = 'e')`
 /** A composite type belongs to an extension by its type, not by the relation behind it. */
-const rowTypeNotOfExtension = "not exists (select 1 from pg_depend e where e.classid = 'pg_catalog.pg_type'::regclass and e.objid = o.reltype and e.deptype = 'e')"
+const rowTypeNotOfExtension =
+  "not exists (select 1 from pg_depend e where e.classid = 'pg_catalog.pg_type'::regclass and e.objid = o.reltype and e.deptype = 'e')"
 const ofUser = 'o.oid >= 16384'
 const notInternal = (catalog: string) =>
   `not exists (select 1 from pg_depend i where i.classid = 'pg_catalog.${catalog}'::regclass and i.objid = o.oid and i.deptype = 'i')`

@@ -27,6 +27,8 @@ export type ConnectFailure =
   | { readonly kind: 'database unknown'; readonly existing: readonly string[] }
   | { readonly kind: 'database closed'; readonly said: string }
   | { readonly kind: 'server busy'; readonly said: string }
+  | { readonly kind: 'server starting'; readonly said: string }
+  | { readonly kind: 'only reads' }
   | { readonly kind: 'connection lost' }
   | { readonly kind: 'version too old'; readonly version: string }
   | DatabaseFailure
@@ -66,6 +68,20 @@ const networkFailures: Readonly<Record<string, ConnectFailure>> = {
   EPIPE: { kind: 'connection lost' },
 }
 
+function bySqlState(code: string, message: string): ConnectFailure | null {
+  if (code === '28P01') return { kind: 'password wrong' }
+  if (code === '28000')
+    return /no pg_hba\.conf entry.*(no encryption|SSL off)/.test(message) ? { kind: 'TLS demanded' } : { kind: 'login refused', said: message }
+  if (code === '3D000') return { kind: 'database unknown', existing: [] }
+  if (code === '42501' && /permission denied for database/.test(message)) return { kind: 'database closed', said: message }
+  if (code === '55000' && /not currently accepting connections/.test(message)) return { kind: 'database closed', said: message }
+  if (code === '53300') return { kind: 'server busy', said: message }
+  if (code === '57P03') return { kind: 'server starting', said: message }
+  if (code === '57P01' || code === '57P02') return { kind: 'connection lost' }
+  if (code === '25006') return { kind: 'only reads' }
+  return null
+}
+
 /** Sort an error of the driver into a failure. SQLSTATE classes: PostgreSQL manual, appendix A. */
 export function classifyFailure(error: unknown): ConnectFailure {
   if (error instanceof SourceError) return error.failure
@@ -83,13 +99,8 @@ export function classifyFailure(error: unknown): ConnectFailure {
   if (/timeout expired|connection timed? ?out/i.test(message) && !/^[0-9A-Z]{5}$/.test(code)) return { kind: 'no answer' }
   if (/Connection terminated|Client has encountered a connection error/i.test(message)) return { kind: 'connection lost' }
   if (/client password must be a string|password must be/i.test(message)) return { kind: 'password missing' }
-  if (code === '28P01') return { kind: 'password wrong' }
-  if (code === '28000')
-    return /no pg_hba\.conf entry.*(no encryption|SSL off)/.test(message) ? { kind: 'TLS demanded' } : { kind: 'login refused', said: message }
-  if (code === '3D000') return { kind: 'database unknown', existing: [] }
-  if (code === '42501' && /permission denied for database/.test(message)) return { kind: 'database closed', said: message }
-  if (code === '55000' && /not currently accepting connections/.test(message)) return { kind: 'database closed', said: message }
-  if (code === '53300' || code === '57P03' || code === '57P01') return { kind: 'server busy', said: message }
+  const known = bySqlState(code, message)
+  if (known) return known
   const position = field(error, 'position')
   const object = [field(error, 'schema'), field(error, 'table'), field(error, 'column') ?? field(error, 'constraint')].filter((p) => p !== null).join('.')
   return {
@@ -187,6 +198,19 @@ export function describeFailure(f: ConnectFailure, l: Location): Wording {
         message: `the server at ${at} takes no new connection now`,
         detail: `It said: ${f.said}.`,
         hint: 'Try again in a moment; if it stays so, raise max_connections or end idle sessions.',
+      }
+    case 'server starting':
+      return {
+        message: `the server at ${at} takes no connection yet`,
+        detail: `It said: ${f.said}.`,
+        hint: 'It is starting, stopping or recovering: try again in a moment. A standby takes connections only where hot_standby is on.',
+      }
+    case 'only reads':
+      return {
+        message: `the server at ${at} can only be read`,
+        detail:
+          'It is a standby that follows another server, or its transactions are read-only by default (default_transaction_read_only). Nothing was changed.',
+        hint: 'Name the primary: what is changed there reaches its standbys by itself. To read a schema, a standby will do.',
       }
     case 'connection lost':
       return {

@@ -121,7 +121,7 @@ async function login(l: Location): Promise<pg.Client> {
 }
 
 const privilegesQuery = `
-  select current_setting('server_version') as version, current_user::text as role,
+  select current_setting('server_version') as version, pg_is_in_recovery() as recovering, current_user::text as role,
     count(*) filter (where c.relkind is not null)::int as relations,
     count(*) filter (where c.relkind is not null and has_schema_privilege(n.oid, 'USAGE') and has_table_privilege(c.oid, 'SELECT'))::int as readable,
     array(select s.nspname from pg_namespace s where s.nspname !~ '^pg_' and s.nspname <> 'information_schema' and not has_schema_privilege(s.oid, 'USAGE') order by 1)::text[] as closed
@@ -130,11 +130,20 @@ const privilegesQuery = `
 
 interface Privileges {
   readonly version: string
+  /** It follows another server and can only be read. */
+  readonly recovering: boolean
   readonly role: string
   readonly relations: number
   readonly readable: number
   readonly closed: readonly string[]
 }
+
+const databaseSays = (l: Location, p: Privileges): Found =>
+  p.recovering
+    ? attention(
+        `"${l.database}" on PostgreSQL ${p.version}, a standby in recovery: its schema and rows can be read; plans are applied on the primary that it follows`,
+      )
+    : passed(`"${l.database}" on PostgreSQL ${p.version}`)
 
 function privileges(p: Privileges): Found {
   if (p.relations === 0) return attention('there is no table or view in this database; is it the right one?')
@@ -160,7 +169,7 @@ export async function walkConnection(l: Location): Promise<readonly WalkStep[]> 
     client = await login(l)
     found.set('login', passed(`the server takes "${l.user}"`))
     const rows = (await client.query<Privileges>(privilegesQuery)).rows[0] as Privileges
-    found.set('database', passed(`"${l.database}" on PostgreSQL ${rows.version}`))
+    found.set('database', databaseSays(l, rows))
     found.set('privileges', privileges(rows))
   } catch (error) {
     stopped = error instanceof Stopped ? error : new Stopped(client ? 'privileges' : 'login', classifyFailure(error))
