@@ -6,31 +6,33 @@ import { filledCatalog } from './open.ts'
 import * as s from './schema.ts'
 import type { Catalog, Dialect, Relation, SnapshotHash } from './types.ts'
 
+/** Most lists of a relation have none or one: those are themselves. */
+const inOrder = <T>(list: readonly T[], compare: (a: T, b: T) => number): readonly T[] => (list.length < 2 ? list : list.toSorted(compare))
 const byName = (a: { readonly name: string }, b: { readonly name: string }) => compareText(a.name, b.name)
 
 function sortRelation(r: Relation): Relation {
   return {
     ...r,
-    options: r.options.toSorted(compareText),
-    uniques: r.uniques.toSorted(byName),
-    foreignKeys: r.foreignKeys.toSorted(byName),
-    checks: r.checks.toSorted(byName),
-    indexes: r.indexes.toSorted(byName),
-    triggers: r.triggers.toSorted(byName),
-    rules: r.rules.toSorted(byName),
-    exclusions: r.exclusions.toSorted(byName),
-    policies: r.policies.map((p) => ({ ...p, roles: p.roles.toSorted(compareText) })).toSorted(byName),
+    options: inOrder(r.options, compareText),
+    uniques: inOrder(r.uniques, byName),
+    foreignKeys: inOrder(r.foreignKeys, byName),
+    checks: inOrder(r.checks, byName),
+    indexes: inOrder(r.indexes, byName),
+    triggers: inOrder(r.triggers, byName),
+    rules: inOrder(r.rules, byName),
+    exclusions: inOrder(r.exclusions, byName),
+    policies: r.policies.map((p) => ({ ...p, roles: inOrder(p.roles, compareText) })).toSorted(byName),
     foreign: r.foreign && {
       ...r.foreign,
-      options: r.foreign.options.toSorted(compareText),
-      columns: r.foreign.columns.map((c) => ({ ...c, options: c.options.toSorted(compareText) })).toSorted((a, b) => compareText(a.column, b.column)),
+      options: inOrder(r.foreign.options, compareText),
+      columns: r.foreign.columns.map((c) => ({ ...c, options: inOrder(c.options, compareText) })).toSorted((a, b) => compareText(a.column, b.column)),
     },
     dependsOn: sortDependencies(r.dependsOn),
   }
 }
 
 function sortDependencies<D extends { kind: string; schema: string; name: string }>(list: readonly D[]): readonly D[] {
-  return list.toSorted((a, b) => compareParts([a.kind, a.schema, a.name], [b.kind, b.schema, b.name]))
+  return inOrder(list, (a, b) => compareParts([a.kind, a.schema, a.name], [b.kind, b.schema, b.name]))
 }
 
 /** The same structure with every list in natural order (code units, by parts); the order of columns, keys and labels is data and stays. */

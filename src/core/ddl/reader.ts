@@ -97,16 +97,19 @@ export class StatementReader {
       while (!s.done) s.next()
     }
     if (s.starved && !last) return false
-    for (const hole of s.holes) this.holes.add(hole)
-    const excerpt = () => this.buffer.slice(start, Math.min(s.from, start + excerptLength))
-    const whole = () => this.placeOf(start, s.before)
-    if (statement instanceof Unreadable) this.sink.unreadable(this.placeOf(statement.from, statement.to), statement.expected, excerpt(), whole())
+    if (s.holes.size > 0) for (const hole of s.holes) this.holes.add(hole)
+    if (statement instanceof Unreadable)
+      this.sink.unreadable(this.placeOf(statement.from, statement.to), statement.expected, this.excerpt(start, s.from), this.placeOf(start, s.before))
     else if (statement.kind === 'rows follow') this.inRows = true
     else {
-      if (statement.kind === 'ignored') this.setMode(s, excerpt())
-      this.sink.statement(statement, whole())
+      if (statement.kind === 'ignored' && this.lexis.underMode) this.setMode(s, this.excerpt(start, s.from))
+      this.sink.statement(statement, this.placeOf(start, s.before))
     }
     return true
+  }
+
+  private excerpt(from: number, to: number): string {
+    return this.buffer.slice(from, Math.min(to, from + excerptLength))
   }
 
   /** SET SQL_MODE changes how what follows is cut into tokens. */

@@ -97,6 +97,7 @@ type Told = (owner: OptionOwner['kind'], name: string) => void
 
 /** The list itself where all of it can be set, as nearly always. */
 function settableOf(owner: OptionOwner, options: readonly string[], version: number | null, told: Told): readonly string[] {
+  if (options.length === 0) return options
   const left = options.filter((o) => !isSettable(owner, optionName(o), version))
   for (const o of left) told(owner.kind, optionName(o))
   return left.length === 0 ? options : options.filter((o) => !left.includes(o))
@@ -116,16 +117,18 @@ const ownerOf: Readonly<Record<Relation['kind'], 'table' | 'partitioned table' |
  * O(relations + columns + indexes).
  */
 export function withSettableOptions(c: Catalog, version: number | null, told: Told = () => {}): Catalog {
+  // Nearly nothing has any, and a schema has tens of thousands of columns: nothing is made where there is nothing to look at.
   const only = <T extends { readonly options: readonly string[] }>(owner: OptionOwner, x: T): T => {
     const options = settableOf(owner, x.options, version, told)
     return options === x.options ? x : { ...x, options }
   }
-  const key = (k: KeyConstraint) => only({ kind: 'index', method: 'btree' }, k)
-  const column = (x: Column) => only({ kind: 'column' }, x)
+  const key = (k: KeyConstraint) => (k.options.length === 0 ? k : only({ kind: 'index', method: 'btree' }, k))
+  const column = (x: Column) => (x.options.length === 0 ? x : only({ kind: 'column' }, x))
   const index = <T extends Index | Exclusion>(x: T): T => {
-    const own = only({ kind: 'index', method: x.method }, x)
+    const own = x.options.length === 0 ? x : only({ kind: 'index', method: x.method }, x)
     if ('elements' in own) return own
     const columns = same(own.columns, (e) => {
+      if (e.operatorClassOptions.length === 0) return e
       const operatorClassOptions = settableOf({ kind: 'operator class', schema: e.operatorClass?.schema ?? null }, e.operatorClassOptions, version, told)
       return operatorClassOptions === e.operatorClassOptions ? e : { ...e, operatorClassOptions }
     })
@@ -148,8 +151,11 @@ export function withSettableOptions(c: Catalog, version: number | null, told: To
 
 /** The list itself where nothing in it became another value. */
 function same<T>(list: readonly T[], change: (x: T) => T): readonly T[] {
-  const changed = list.map(change)
-  return changed.every((x, i) => x === list[i]) ? list : changed
+  for (let i = 0; i < list.length; i += 1) {
+    const first = change(list[i] as T)
+    if (first !== list[i]) return [...list.slice(0, i), first, ...list.slice(i + 1).map(change)]
+  }
+  return list
 }
 
 /** Every name of the lists by what it hangs on, with the first version that knows it: what the tests try on each server. */
