@@ -18,4 +18,15 @@ await build({
   banner: { js: '#!/usr/bin/env node' },
   logLevel: 'warning',
 })
+// One file that needs no other, for a process that may read nothing else.
+await build({
+  entryPoints: ['src/server/rowsProcess.ts'],
+  outfile: 'dist/rowsProcess.cjs',
+  bundle: true,
+  platform: 'node',
+  format: 'cjs',
+  target: 'node20',
+  external: ['pg-native'],
+  logLevel: 'warning',
+})
 if (existsSync('dist/cli.js')) chmodSync('dist/cli.js', 0o755)

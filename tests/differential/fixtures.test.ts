@@ -1,5 +1,5 @@
 // Rows for tests on a real server: stored, read back through the emitted stores, from CSV, as SQL and as TypeScript that compiles and runs.
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readdirSync, readFileSync, realpathSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { pathToFileURL } from 'node:url'
@@ -8,10 +8,11 @@ import pg from 'pg'
 import { afterAll, describe, expect, it } from 'vitest'
 import { type Catalog, canonicalText, hashText } from '../../src/core/catalog/index.ts'
 import { emitTypeScript, fixturesTypeScript } from '../../src/core/emit/typescript/index.ts'
-import { fixtureCsv, fixtureProblemLine, generateFixtures, namedFixtures, readFixtures } from '../../src/core/fixtures/index.ts'
+import { fixtureCsv, fixtureProblemLine, generateFixtures, type NamedFixtures, namedFixtures, readFixtures } from '../../src/core/fixtures/index.ts'
+import type { EntityModel } from '../../src/core/model/index.ts'
 import { review } from '../../src/core/review/index.ts'
 import { parseUrl } from '../../src/engines/postgres/index.ts'
-import { checkFixtures } from '../../src/server/fixtures.ts'
+import { checkFixtures, runApart } from '../../src/server/fixtures.ts'
 import { compile, inCodeFolder, writeFiles } from '../support/compile.ts'
 import { postgres } from '../support/plans.ts'
 import { randomScript } from '../support/random.ts'
@@ -169,6 +170,37 @@ describe('rows that people write', () => {
       'Bay.csv:3: id is given by the database only',
       'Bay.csv:3: another row has the same label: Bay.csv, line 2',
     ])
+  })
+})
+
+describe('the process that runs emitted stores', () => {
+  it('has no variables, reads no other file, writes none, and starts nothing', async () => {
+    const dir = realpathSync(mkdtempSync(join(tmpdir(), 'pelvok-apart-')))
+    try {
+      const code = join(dir, 'code.cjs')
+      writeFileSync(
+        code,
+        `const tried = (work) => { try { return 'did ' + work() } catch (error) { return error.code } }
+        exports.connect = () => { throw new Error(JSON.stringify([
+          Object.keys(process.env).filter((k) => k !== 'NODE_CHANNEL_FD' && k !== 'NODE_CHANNEL_SERIALIZATION_MODE'),
+          tried(() => require('node:fs').readFileSync('/etc/passwd')),
+          tried(() => require('node:fs').readFileSync(${JSON.stringify(join(process.cwd(), 'package.json'))})),
+          tried(() => require('node:fs').writeFileSync(${JSON.stringify(join(dir, 'new'))}, 'x')),
+          tried(() => require('node:child_process').execFileSync('true')),
+          tried(() => new (require('node:worker_threads').Worker)('1', { eval: true })),
+        ])) }`,
+      )
+      process.env['PELVOK_SOURCE_SECRET'] = 'not theirs'
+      const found = await runApart(dir, { code, on: adminLocation(), fixtures: {} as NamedFixtures, model: {} as EntityModel })
+      expect(found).toEqual({ is: 'failed', said: JSON.stringify([[], ...Array(5).fill('ERR_ACCESS_DENIED')]) })
+      writeFileSync(code, 'process.exit(7)')
+      expect(await runApart(dir, { code, on: adminLocation(), fixtures: {} as NamedFixtures, model: {} as EntityModel })).toEqual({
+        is: 'failed',
+        said: 'the process that ran them ended (exit status 7)',
+      })
+    } finally {
+      rmSync(dir, { recursive: true })
+    }
   })
 })
 
