@@ -2,7 +2,13 @@
 import { chmodSync, existsSync } from 'node:fs'
 import { build } from 'esbuild'
 
-const entries = { cli: 'src/cli/main.ts', worker: 'src/server/worker.ts', thread: 'src/server/apart/thread.ts', boot: 'src/server/boot.ts' }
+const entries = {
+  cli: 'src/cli/main.ts',
+  worker: 'src/server/worker.ts',
+  thread: 'src/server/apart/thread.ts',
+  address: 'src/server/address.ts',
+  boot: 'src/server/boot.ts',
+}
 const present = Object.fromEntries(Object.entries(entries).filter(([, path]) => existsSync(path)))
 await build({
   entryPoints: present,

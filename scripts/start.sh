@@ -78,7 +78,7 @@ start_worker() {
   remember_child "$worker"
 }
 start_worker
-NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H "$listen" -p "$port" 9>&- >/dev/null &
+NEXT_TELEMETRY_DISABLED=1 node --import ./dist/address.js node_modules/next/dist/bin/next start -H "$listen" -p "$port" 9>&- >/dev/null &
 children+=($!)
 remember_child $!
 until node -e 'fetch(process.argv[1]).then(()=>process.exit(0),()=>process.exit(1))' "http://$reach:$port/" 2>/dev/null; do

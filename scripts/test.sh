@@ -52,7 +52,7 @@ node dist/worker.js 8>&- 2> "$PELVOK_TEST_OUT/worker.log" &
 children+=($!)
 e2e_port=$(free_port)
 export PELVOK_E2E_URL="http://127.0.0.1:$e2e_port"
-NEXT_TELEMETRY_DISABLED=1 node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$e2e_port" 8>&- > "$PELVOK_TEST_OUT/next.log" 2>&1 &
+NEXT_TELEMETRY_DISABLED=1 node --import ./dist/address.js node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$e2e_port" 8>&- > "$PELVOK_TEST_OUT/next.log" 2>&1 &
 children+=($!)
 
 passed=0 failed=0

@@ -19,14 +19,11 @@ import { planCommands } from './planCommands.ts'
 import { diagnosticLines, findingLines, relationshipLines } from './print.ts'
 import { statementTexts } from './script.ts'
 import { type ReadSource, readSource, type SourceOptions } from './source.ts'
+import { print, progress, say } from './terminal.ts'
 
-const say = (line: string) => process.stderr.write(`${line}\n`)
-const progress = (line: string) => {
-  if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${line}`)
-}
 const several = (value: string, before: string[]) => [...before, value]
 const json = (value: unknown) => `${JSON.stringify(value, null, 2)}\n`
-const output = (text: string, file: string | undefined) => {
+const output = (text: string, file?: string) => {
   if (file) writeOne(file, text)
   else process.stdout.write(text)
 }
@@ -116,11 +113,8 @@ withRows(withLedger(onSource('relate')))
     const { review: made } = await readReview(source, o)
     const list = printedRelationships(made.model, made.findings, made.statuses, o.minConfidence, o.views)
     const diagnostics = made.model.diagnostics.map((d) => ({ ...d }))
-    process.stdout.write(
-      o.json
-        ? json({ format: 'pelvok.relationships/1', revision: revisionText(made.revision), relationships: list, diagnostics })
-        : `${relationshipLines(list, made.model)}\n`,
-    )
+    if (o.json) output(json({ format: 'pelvok.relationships/1', revision: revisionText(made.revision), relationships: list, diagnostics }))
+    else print(`${relationshipLines(list, made.model)}\n`)
   })
 
 withRows(withLedger(onSource('findings')))
@@ -129,9 +123,8 @@ withRows(withLedger(onSource('findings')))
   .action(async (source: string, o: ReadOptions & { json?: boolean }) => {
     const { review: made } = await readReview(source, o)
     const findings = made.findings.map((f) => ({ ...f, status: made.statuses.get(f.id) }))
-    process.stdout.write(
-      o.json ? json({ format: 'pelvok.findings/1', revision: revisionText(made.revision), findings }) : `${findingLines(made.findings, made.statuses)}\n`,
-    )
+    if (o.json) output(json({ format: 'pelvok.findings/1', revision: revisionText(made.revision), findings }))
+    else print(`${findingLines(made.findings, made.statuses)}\n`)
   })
 
 withLedger(onSource('emit'))

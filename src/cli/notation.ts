@@ -20,6 +20,7 @@ import {
 import { blockingOf, notationView, readNotationOf, reviewBase, reviewNotation, reviewWith } from '../core/review/index.ts'
 import { writeFiles, writeOne } from '../server/files.ts'
 import { badInput, ExitError } from './exit.ts'
+import { print } from './terminal.ts'
 
 const isNotation = (name: string) => /\.pelvok$/i.test(name)
 
@@ -138,9 +139,7 @@ export function notationCommands(program: Command, { onSource, read, say }: Nota
       const { changes } = notationView(reading)
       const bodies = entriesOf(reading.changes)
       if (o.json) process.stdout.write(`${JSON.stringify({ format: 'pelvok.edits/1', changes, entries: bodies }, null, 2)}\n`)
-      else
-        for (const c of changes)
-          process.stdout.write(`${c.of}: ${c.before ?? 'nothing'} -> ${c.after ?? 'nothing'}${c.schema ? '  (database, planned)' : ''}\n`)
+      else for (const c of changes) print(`${c.of}: ${c.before ?? 'nothing'} -> ${c.after ?? 'nothing'}${c.schema ? '  (database, planned)' : ''}\n`)
       if (changes.length === 0) say('the review says the same')
       else if (!o.write || o.ledger === undefined) process.exitCode = 1
       else {

@@ -33,6 +33,7 @@ import { notationChanges, notationFilesAt } from './notation.ts'
 import { isPlanFolder, readPlans, writePlan } from './plans.ts'
 import { rehearseCommand, serverAt, type Talk } from './rehearseCommand.ts'
 import { readSource, type SourceOptions } from './source.ts'
+import { print } from './terminal.ts'
 
 const json = (value: unknown) => `${JSON.stringify(value, null, 2)}\n`
 const several = (value: string, before: string[]) => [...before, value]
@@ -187,11 +188,11 @@ export function planCommands(program: Command, talk: Talk): void {
     .description('how far each plan is on a database; exit 1 where one is not applied as it is')
     .action(async (dir: string, o: { on: string; json?: boolean }) => {
       const list = await planStatus(serverAt('--on', o.on), readPlans(dir))
-      process.stdout.write(
-        o.json
-          ? json(list)
-          : `${list.map((s) => `${String(s.number).padStart(4, '0')}-${s.name}: ${s.state}, ${s.done} of ${s.steps} steps${s.at ? `, ${s.at} by ${s.by}` : ''}${s.unproven ? `; it ${s.unproven}` : ''}`).join('\n')}\n`,
-      )
+      if (o.json) process.stdout.write(json(list))
+      else
+        print(
+          `${list.map((s) => `${String(s.number).padStart(4, '0')}-${s.name}: ${s.state}, ${s.done} of ${s.steps} steps${s.at ? `, ${s.at} by ${s.by}` : ''}${s.unproven ? `; it ${s.unproven}` : ''}`).join('\n')}\n`,
+        )
       if (list.some((s) => s.state !== 'applied' && s.state !== 'adopted')) process.exitCode = 1
     })
 
@@ -207,7 +208,8 @@ export function planCommands(program: Command, talk: Talk): void {
       const expected = await expectedOf(source, options)
       const found = (await readSource(server, options)).catalog
       const items = driftItems(expected, found)
-      process.stdout.write(o.json ? json({ format: 'pelvok.drift/1', items }) : items.length === 0 ? 'no drift\n' : `${items.map(driftLine).join('\n')}\n`)
+      if (o.json) process.stdout.write(json({ format: 'pelvok.drift/1', items }))
+      else print(items.length === 0 ? 'no drift\n' : `${items.map(driftLine).join('\n')}\n`)
       if (items.length > 0) process.exitCode = 1
     })
 
@@ -220,10 +222,10 @@ export function planCommands(program: Command, talk: Talk): void {
   const number = (p: AppliedPlan) => `${String(p.number).padStart(4, '0')}-${p.name}`
   function report(r: ApplyReport, asJson: boolean | undefined, text: (r: ApplyReport) => string): void {
     if (asJson) process.stdout.write(json(r))
-    else if (r.ok) process.stdout.write(`${text(r)}\n`)
+    else if (r.ok) print(`${text(r)}\n`)
     else if (r.refusal) {
       const w = describeApplyRefusal(r.refusal)
-      for (const s of r.ran) process.stdout.write(`${String(s.plan).padStart(4, '0')} step ${s.step}: ${s.object} ${s.says} (${s.milliseconds} ms)\n`)
+      for (const s of r.ran) print(`${String(s.plan).padStart(4, '0')} step ${s.step}: ${s.object} ${s.says} (${s.milliseconds} ms)\n`)
       say(`pelvok: ${w.message}`)
       if (w.detail) say(`  ${w.detail}`)
       say(`  ${w.hint}`)

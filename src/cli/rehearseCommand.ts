@@ -11,6 +11,7 @@ import { readLedgerFile } from './ledger.ts'
 import { folderOf, readPlans, writeProof } from './plans.ts'
 import { rehearsalLines } from './print.ts'
 import { urlIn } from './source.ts'
+import { print } from './terminal.ts'
 
 export interface Talk {
   readonly say: (line: string) => void
@@ -106,9 +107,7 @@ export function rehearseCommand(program: Command, talk: Talk): void {
         writeProof(folderOf(dir, p), p, proofOf({ rehearsal: result, fixtures: rows, mark: '' }, new Date().toISOString()), talk.say)
         results.push({ plan: name, ...result, ...(rows ? { fixtures: rows } : {}) })
         if (!o.json)
-          process.stdout.write(
-            `${results.length > 1 || p.base ? `${name}: ` : ''}${rehearsalLines(result, server, o.all ?? false)}\n${rows ? `${fixtureLines(rows)}\n` : ''}`,
-          )
+          print(`${results.length > 1 || p.base ? `${name}: ` : ''}${rehearsalLines(result, server, o.all ?? false)}\n${rows ? `${fixtureLines(rows)}\n` : ''}`)
         if (!result.ok || rows?.ok === false) process.exitCode = 1
       }
       if (o.json) process.stdout.write(`${JSON.stringify(results.length === 1 ? results[0] : results, null, 2)}\n`)

@@ -50,10 +50,14 @@ export async function ownApp(env: Readonly<Record<string, string>> = {}): Promis
     }
   }
   boot()
-  const web: ChildProcess = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
-    env: own,
-    stdio: 'ignore',
-  })
+  const web: ChildProcess = spawn(
+    process.execPath,
+    ['--import', './dist/address.js', 'node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
+    {
+      env: own,
+      stdio: 'ignore',
+    },
+  )
   const url = `http://127.0.0.1:${port}`
   await eventually('the web server', async () => (await fetch(url).catch(() => null)) !== null)
   return {

@@ -5,6 +5,7 @@ import {
   insideLastBrackets,
   nestsDeeply,
   onOneLine,
+  printable,
   withoutControls,
   withoutFirstBrackets,
   withSingleBlanks,
@@ -62,6 +63,7 @@ describe('looking into text', () => {
     ['*', '', true],
   ])('%s matches %s: %s', (pattern, text, is) => expect(globMatches(pattern, text, '*', '?')).toBe(is))
 
+  it('what moves a cursor is told instead of done', () => expect(printable('a\u001b[2Jb\n\tc\u009b')).toBe('a\\u001b[2Jb\n\tc\\u009b'))
   it('what turns the direction of text is told instead of done', () => expect(withoutControls('a\u202eb\u2066c')).toBe('a\\u202eb\\u2066c'))
 
   it('nesting is deep from some hundreds on', () => {

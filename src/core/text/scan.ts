@@ -112,6 +112,13 @@ export function nestsDeeply(text: string): boolean {
   return false
 }
 
+/** Characters that change the direction in which what follows is shown (Unicode, UAX 9, 2.1 to 2.4). */
+export const bidirectional = /[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/g
+
 /** Characters that turn the direction of text: embeddings, overrides, isolates and marks (Unicode, UAX 9, 2). As `\u202e`, which is read as them in strings. */
-export const withoutControls = (text: string): string =>
-  text.replace(/[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/g, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`)
+export const withoutControls = (text: string): string => text.replace(bidirectional, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`)
+
+/** A text for a terminal: control characters but line feeds and tabs (ECMA-48, 5.2 and 5.3) are told instead of done. */
+export const printable = (text: string): string =>
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: those are what is looked for.
+  withoutControls(text).replace(/[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/g, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`)

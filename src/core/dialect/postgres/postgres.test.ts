@@ -17,6 +17,7 @@ describe('quoting', () => {
     ['a$1', 'a$1'],
     ['name', 'name'],
     ['ünder', '"ünder"'],
+    ['bay\u202e\\x', 'U&"bay\\202E\\\\x"'],
   ])('%s is written %s', (name, sql) => expect(quoteIdent(name)).toBe(sql))
   it('texts double their quotes', () => expect(quoteLiteral("it's \\ here")).toBe("'it''s \\ here'"))
 })
