@@ -34,6 +34,7 @@ export default defineConfig({
           name: 'browser',
           sequence: { groupOrder: 2 },
           include: ['tests/e2e/**/*.test.ts'],
+          setupFiles: ['tests/support/ownAppSetup.ts'],
           testTimeout: 300_000,
           hookTimeout: 300_000,
           expect: { poll: { timeout: 30_000 } },

@@ -1,6 +1,8 @@
 #!/usr/bin/env bash
 # npm test: everything that must pass, on a cluster of its own. Ends with "N passed, N failed" over all runners.
-# Arguments go to vitest: `npm test -- --project pure` is quick and needs no server.
+#   npm test -- --changed [COMMIT]   what a change touches: since COMMIT, or what is not committed yet
+#   npm test -- ARGUMENTS            go to vitest: `npm test -- --project pure` is quick and needs no server
+# A file of tests with a server or a browser in which something fails runs once more by itself, at the end; what passes then counts, and is named.
 cd "$(dirname "$0")/.."
 . scripts/lib.sh
 
@@ -21,7 +23,6 @@ build
 export PELVOK_TEST_OUT="$PWD/.pelvok/test-out"
 rm -rf "$PELVOK_TEST_OUT"
 mkdir -p "$PELVOK_TEST_OUT"
-export PELVOK_OUT="$PELVOK_TEST_OUT/code"
 
 children=()
 finish() {
@@ -39,7 +40,7 @@ cluster_start test 8>&-
 trap finish EXIT
 trap 'exit 130' INT
 trap 'exit 143' TERM
-# Each run begins with an empty store; the demo database is only read and stays, the one for trying plans on is made anew.
+# The demo database is only read and stays, the one for trying plans on is made anew.
 admin postgres -c 'drop database if exists pelvok_store with (force)' -c 'drop database if exists fennmoor_preview with (force)'
 rm -f .pelvok/test.key
 prepare_store test
@@ -47,13 +48,6 @@ prepare_demo test
 export PELVOK_TEST_SERVER="$PG_ADMIN"
 # A variable that people may name for a source.
 export PELVOK_SOURCE_DEMO="$PELVOK_DEMO_URL"
-node dist/boot.js 2> "$PELVOK_TEST_OUT/boot.log"
-node dist/worker.js 8>&- 2> "$PELVOK_TEST_OUT/worker.log" &
-children+=($!)
-e2e_port=$(free_port)
-export PELVOK_E2E_URL="http://127.0.0.1:$e2e_port"
-NEXT_TELEMETRY_DISABLED=1 node --import ./dist/address.js node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$e2e_port" 8>&- > "$PELVOK_TEST_OUT/next.log" 2>&1 &
-children+=($!)
 
 passed=0 failed=0
 check() {
@@ -66,8 +60,43 @@ check() {
 runner() {
   local name=$1
   shift
-  runner=(node_modules/.bin/vitest run --reporter=default --reporter=json --outputFile.json="$PELVOK_TEST_OUT/$name.json" "$@")
+  runner=(node_modules/.bin/vitest --run --reporter=default --reporter=json --outputFile.json="$PELVOK_TEST_OUT/$name.json" "$@")
 }
+# The last line: what all runners together passed and failed, after what failed with a server or a browser ran once more.
+total() {
+  local again=() status
+  mapfile -t again < <(node scripts/tally.mjs --again "$@")
+  if [ ${#again[@]} -gt 0 ]; then
+    say "Once more, by itself: ${again[*]}"
+    runner again "${again[@]}"
+    "${runner[@]}" >&2 && status=0 || status=$?
+    export PELVOK_AGAIN="$PELVOK_TEST_OUT/again.json"
+  fi
+  node scripts/tally.mjs "$passed" "$failed" "$@"
+}
+
+if [ "${1:-}" = --changed ]; then
+  mapfile -t touched < <(node scripts/changed.mjs "${@:2}")
+  check types node_modules/.bin/tsc -p .
+  check types-core node_modules/.bin/tsc -p src/core
+  check lint node_modules/.bin/biome check .
+  check imports node_modules/.bin/depcruise src --config .dependency-cruiser.cjs
+  runs=()
+  if [ -n "${touched[0]:-}" ]; then
+    read -ra files <<< "${touched[0]}"
+    runner related related --project pure --project server --passWithNoTests "${files[@]}"
+    "${runner[@]}" >&2 && status=0 || status=$?
+    runs+=("$status" "$PELVOK_TEST_OUT/related.json")
+  fi
+  if [ -n "${touched[1]:-}" ]; then
+    read -ra files <<< "${touched[1]}"
+    runner browser --project browser "${files[@]}"
+    "${runner[@]}" >&2 && status=0 || status=$?
+    runs+=("$status" "$PELVOK_TEST_OUT/browser.json")
+  fi
+  total "${runs[@]}"
+  exit
+fi
 if [ $# -gt 0 ]; then
   runner all "$@"
   "${runner[@]}" >&2 && status=0 || status=$?
@@ -97,4 +126,4 @@ runner server --project pure --project server
 "${runner[@]}" >&2 && status=0 || status=$?
 wait "$browser" && browser_status=0 || browser_status=$?
 cat "$PELVOK_TEST_OUT/browser.log" >&2
-node scripts/tally.mjs "$passed" "$failed" "$status" "$PELVOK_TEST_OUT/server.json" "$browser_status" "$PELVOK_TEST_OUT/browser.json"
+total "$status" "$PELVOK_TEST_OUT/server.json" "$browser_status" "$PELVOK_TEST_OUT/browser.json"

@@ -4,7 +4,7 @@ import { dirname, join, resolve, sep } from 'node:path'
 import { type FolderPlan, type Found, folderPlan, isWritten, manifestAfter, manifestPath, manifestText, needsYes, readManifest } from '../core/emit/folder.ts'
 import { emitTypeScript, type Overridden, overriddenIn } from '../core/emit/typescript/index.ts'
 import { type EntityModel, type Revision, revisionText } from '../core/model/index.ts'
-import { writeFiles } from './files.ts'
+import { aboutWrite, writeFiles } from './files.ts'
 
 /** A folder that cannot be written to, with what to do. */
 export class FolderRefused extends Error {
@@ -58,13 +58,20 @@ export function planFolder(found: Found, model: EntityModel, revision: Revision)
 /** Operations of stores that people's own files in a folder override. */
 export const overriddenInFolder = (found: Found): Overridden => overriddenIn(found.texts, found.manifest?.own ?? {})
 
+function isLink(path: string): boolean {
+  try {
+    return lstatSync(path, { throwIfNoEntry: false })?.isSymbolicLink() ?? false
+  } catch (error) {
+    throw aboutWrite(path, error, 'Nothing was written.')
+  }
+}
+
 /** Throws where a path would leave the folder, by itself or by a link. */
 function inside(dir: string, path: string): string {
   const full = resolve(dir, path)
   if (!full.startsWith(resolve(dir) + sep)) throw new FolderRefused(`${path} would be outside ${dir}`, 'Nothing was written.')
   for (let at = full; at !== resolve(dir); at = dirname(at))
-    if (lstatSync(at, { throwIfNoEntry: false })?.isSymbolicLink())
-      throw new FolderRefused(`${at} is a link, and what it leads to is not written to`, 'Remove the link, or choose another folder.')
+    if (isLink(at)) throw new FolderRefused(`${at} is a link, and what it leads to is not written to`, 'Remove the link, or choose another folder.')
   return full
 }
 

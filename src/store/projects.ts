@@ -57,6 +57,7 @@ export async function insertProject(p: {
     p.name
       .toLowerCase()
       .normalize('NFKD')
+      .replace(/\p{M}+/gu, '')
       .replace(/[^a-z0-9]+/g, '-')
       .replace(/^-+|-+$/g, '')
       .slice(0, 40) || 'project'

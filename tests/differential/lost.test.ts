@@ -1,26 +1,21 @@
 // Processes that are lost: the store's server goes away and comes back, the worker is killed, a sender ends halfway. With a store of
 // their own, a real worker, and doors in front of the servers.
 import { type ChildProcess, spawn } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Told } from '../../src/core/text/told.ts'
-import { closeStore, findJob, insertJob, insertProject, inTransaction, type JobRow, listProjects, store } from '../../src/store/index.ts'
+import { findJob, insertJob, insertProject, inTransaction, type JobRow, listProjects, store } from '../../src/store/index.ts'
 import { eventually } from '../support/app.ts'
 import { type Forwarder, forwarder } from '../support/forwarder.ts'
-import { admin, adminLocation, makeDatabase, urlOf } from '../support/server.ts'
+import { type OwnStore, ownStore } from '../support/ownStore.ts'
+import { admin, adminLocation, makeDatabase } from '../support/server.ts'
 
-type Database = Awaited<ReturnType<typeof makeDatabase>>
-let own: Database
-let source: Database
+let own: OwnStore
+let source: Awaited<ReturnType<typeof makeDatabase>>
 let storeDoor: Forwarder
 let sourceDoor: Forwarder
 let project = ''
 const workers: ChildProcess[] = []
-const dir = mkdtempSync(join(tmpdir(), 'pelvok-lost-'))
 const server = adminLocation()
-const env = { PELVOK_KEY_FILE: join(dir, 'key'), PELVOK_DEMO_URL: '', PELVOK_DEMO_PREVIEW_URL: '', PELVOK_SCRATCH_URL: '' }
 
 const startWorker = (): ChildProcess => {
   const worker = spawn(process.execPath, ['dist/worker.js'], { stdio: 'ignore' })
@@ -51,22 +46,19 @@ const away = (work: Promise<unknown>) =>
   )
 
 beforeAll(async () => {
-  own = await makeDatabase()
   source = await makeDatabase('create table bay (id int primary key)', 'create table crate (id int primary key, bay_id int references bay)')
   storeDoor = await forwarder(server.host, server.port)
   sourceDoor = await forwarder(server.host, server.port)
-  Object.assign(process.env, env, { DATABASE_URL: urlOf({ ...own.location, host: '127.0.0.1', port: storeDoor.port }) })
-  // Not waited for in this process's own turn: the door is in it.
-  await ended(spawn(process.execPath, ['dist/boot.js'], { stdio: 'ignore' }))
+  process.env['PELVOK_SCRATCH_URL'] = ''
+  own = await ownStore((url) => url.replace(`${server.host}:${server.port}`, `127.0.0.1:${storeDoor.port}`))
   const { password, ...location } = { ...source.location, host: '127.0.0.1', port: sourceDoor.port }
   project = await insertProject({ name: 'Depots', by: 'Mara', kind: 'postgresql', label: 'depots', location, secret: password })
 })
 afterAll(async () => {
   for (const w of workers) if (w.exitCode === null && w.signalCode === null) await kill(w, 'SIGKILL')
-  await closeStore()
+  await own.end()
   for (const door of [storeDoor, sourceDoor]) await door.end()
-  for (const db of [own, source]) await db.drop()
-  rmSync(dir, { recursive: true, force: true })
+  await source.drop()
 })
 
 describe('a job', () => {

@@ -41,7 +41,7 @@ const asPerson = (page: Page, path: string, body: unknown) =>
 
 /** Nobody gets in, and nobody makes an account. */
 async function isShut(env: Readonly<Record<string, string>>): Promise<void> {
-  const open = await ownApp(env)
+  const open = await ownApp({ env })
   try {
     for (const path of ['/', '/accounts', '/api/projects']) expect([path, (await fetch(`${open.url}${path}`)).status]).toEqual([path, 403])
     const made = await fetch(`${open.url}/api/accounts`, {

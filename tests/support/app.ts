@@ -1,6 +1,10 @@
 // The running application of the tests: its address, JSON calls, and waiting for jobs.
 import { expect } from 'vitest'
+import { eventually } from './wait.ts'
 
+export { eventually } from './wait.ts'
+
+/** Of the file's own application, which is up before the file is loaded. */
 export const appUrl = process.env['PELVOK_E2E_URL'] ?? ''
 
 export interface Reply<T> {
@@ -22,17 +26,6 @@ export async function call<T>(path: string, body?: unknown, headers: Readonly<Re
       : await fetch(`${appUrl}${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) })
   const text = await response.text()
   return { status: response.status, body: (text.startsWith('{') ? JSON.parse(text) : text) as T }
-}
-
-/** Ask until `probe` gives something. */
-export async function eventually<T>(what: string, probe: () => Promise<T | null | undefined | false>, seconds = 30): Promise<T> {
-  const until = Date.now() + seconds * 1000
-  for (;;) {
-    const found = await probe()
-    if (found) return found
-    if (Date.now() > until) throw new Error(`${what} did not happen within ${seconds} s`)
-    await new Promise((resolve) => setTimeout(resolve, 100))
-  }
 }
 
 /** Make a project from a URL and wait for its first survey. */

@@ -1,11 +1,12 @@
-// A Pelvok of one test's own, with an empty store: for what would get in the way of the others.
+// A Pelvok with a store, a web server and a worker of its own: every file of browser tests has one (`ownAppSetup.ts`), and so has what
+// would get in the way of the others in its file.
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { mkdtempSync, openSync, rmSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { eventually } from './app.ts'
 import { makeDatabase } from './server.ts'
+import { eventually } from './wait.ts'
 
 const freePort = (): Promise<number> =>
   new Promise((resolve) => {
@@ -19,30 +20,53 @@ export interface OwnApp {
   readonly url: string
   /** Of its store. */
   readonly database: string
+  /** What it was started with, beyond the environment of the tests. */
+  readonly env: Readonly<Record<string, string>>
+  readonly web: ChildProcess
   /** Boots once more; what it says on the way, and its exit status. */
   readonly boot: (...args: readonly string[]) => { readonly status: number; readonly said: string }
   readonly end: () => Promise<void>
 }
 
-/** `env`: more of the environment, where its own port may stand as `PORT`. */
-export async function ownApp(env: Readonly<Record<string, string>> = {}): Promise<OwnApp> {
+interface Wish {
+  /** More of the environment, where its own port may stand as `PORT`. */
+  readonly env?: Readonly<Record<string, string>>
+  /** The address under which it reaches its store, given the store's own: a door before it, perhaps. */
+  readonly through?: (url: string) => string
+  /** With the demo project, and a worker that surveys it. */
+  readonly whole?: boolean
+  /** What it logs is kept under this name. */
+  readonly log?: string
+}
+
+const endOf = async (child: ChildProcess): Promise<void> => {
+  if (child.exitCode !== null || child.signalCode !== null) return
+  const ended = new Promise((resolve) => child.once('exit', resolve))
+  child.kill()
+  // A guard: what does not hear is ended all the same.
+  const guard = setTimeout(() => child.kill('SIGKILL'), 30_000)
+  await ended
+  clearTimeout(guard)
+}
+
+export async function ownApp({ env = {}, through = (url) => url, whole = false, log }: Wish = {}): Promise<OwnApp> {
   const store = await makeDatabase()
   const dir = mkdtempSync(join(tmpdir(), 'pelvok-own-'))
   const port = await freePort()
   const more = Object.fromEntries(Object.entries(env).map(([k, v]) => [k, v.replace('PORT', String(port))]))
-  const own = {
-    ...process.env,
-    DATABASE_URL: store.url,
+  const given = {
+    DATABASE_URL: through(store.url),
     PELVOK_KEY_FILE: join(dir, 'key'),
-    PELVOK_DEMO_URL: '',
-    PELVOK_DEMO_PREVIEW_URL: '',
+    PELVOK_OUT: join(dir, 'code'),
+    ...(whole ? {} : { PELVOK_DEMO_URL: '', PELVOK_DEMO_PREVIEW_URL: '' }),
     NEXT_TELEMETRY_DISABLED: '1',
     NODE_ENV: 'production' as const,
     ...more,
   }
+  const own = { ...process.env, ...given }
   const boot: OwnApp['boot'] = (...args) => {
     try {
-      execFileSync(process.execPath, ['dist/boot.js', ...args], { env: own, stdio: ['ignore', 'ignore', 'pipe'] })
+      execFileSync(process.execPath, ['dist/boot.js', ...args], { env: { ...own, DATABASE_URL: store.url }, stdio: ['ignore', 'ignore', 'pipe'] })
       return { status: 0, said: '' }
     } catch (error) {
       const { status, stderr } = error as { status: number; stderr: Buffer }
@@ -50,24 +74,23 @@ export async function ownApp(env: Readonly<Record<string, string>> = {}): Promis
     }
   }
   boot()
-  const web: ChildProcess = spawn(
-    process.execPath,
-    ['--import', './dist/address.js', 'node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
-    {
-      env: own,
-      stdio: 'ignore',
-    },
-  )
+  const logTo = (what: string) => (log === undefined ? 'ignore' : openSync(join(process.env['PELVOK_TEST_OUT'] ?? dir, `${log}.${what}.log`), 'w'))
+  const start = (what: string, args: readonly string[]) => {
+    const out = logTo(what)
+    return spawn(process.execPath, [...args], { env: own, stdio: ['ignore', out, out] })
+  }
+  const web = start('web', ['--import', './dist/address.js', 'node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)])
+  const worker = whole ? start('worker', ['dist/worker.js']) : null
   const url = `http://127.0.0.1:${port}`
-  await eventually('the web server', async () => (await fetch(url).catch(() => null)) !== null)
+  await eventually('the web server', async () => (await fetch(url).catch(() => null)) !== null, 300)
   return {
     url,
     database: store.name,
+    env: given,
+    web,
     boot,
     end: async () => {
-      const ended = new Promise((resolve) => web.once('exit', resolve))
-      web.kill()
-      await ended
+      await Promise.all([endOf(web), worker ? endOf(worker) : null])
       await store.drop()
       rmSync(dir, { recursive: true, force: true })
     },
