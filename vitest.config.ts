@@ -6,6 +6,7 @@ const sqlText = { name: 'sql-text', load: (id: string) => (id.endsWith('.sql') ?
 
 export default defineConfig({
   plugins: [sqlText],
+  oxc: { jsx: { runtime: 'automatic' } },
   test: {
     projects: [
       {

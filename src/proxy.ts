@@ -2,7 +2,7 @@
 import { type NextRequest, NextResponse } from 'next/server'
 import { type Refused, refusal, sessionCookie } from './app/_access.ts'
 import { ownOrigin } from './app/_guard.ts'
-import { Told } from './core/text/told.ts'
+import { isTold, type Told } from './core/text/told.ts'
 
 /**
  * What a page may load (CSP Level 3): scripts by a nonce of this answer or of ours, nothing of others, in no frame. Styles are set by
@@ -53,8 +53,7 @@ export async function proxy(request: NextRequest): Promise<NextResponse> {
     refused = await refusal(request, pathname, request.cookies.get(sessionCookie)?.value ?? null)
   } catch (error) {
     // Who may do what stands in the store: while it is away, nobody may do anything.
-    if (error instanceof Told)
-      return withPolicy(pathname.startsWith('/api/') ? NextResponse.json(error.words, { status: error.status }) : awayPage(error), policy)
+    if (isTold(error)) return withPolicy(pathname.startsWith('/api/') ? NextResponse.json(error.words, { status: error.status }) : awayPage(error), policy)
     throw error
   }
   if (refused === null) {

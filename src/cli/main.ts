@@ -6,7 +6,7 @@ import { rowQuestions, statementJoins } from '../core/infer/index.ts'
 import { type LedgerEntry, printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
 import { blockingOf, type Review, review } from '../core/review/index.ts'
 import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
-import { Told } from '../core/text/told.ts'
+import { isTold } from '../core/text/told.ts'
 import { isView } from '../core/views/index.ts'
 import { describeFailure, SourceError } from '../engines/postgres/index.ts'
 import { aboutWrite, writeOne } from '../server/files.ts'
@@ -174,7 +174,7 @@ ledger
 function knownOf(error: unknown): Pick<ExitError, 'status' | 'wording'> {
   if (error instanceof ExitError) return error
   if (error instanceof SourceError) return { status: 3, wording: describeFailure(error.failure, error.location) }
-  if (error instanceof Told) return { status: 2, wording: error.words }
+  if (isTold(error)) return { status: 2, wording: error.words }
   const { message, stack } = error instanceof Error ? error : new Error(String(error))
   const at = /\n\s*at (.*)/.exec(stack ?? '')?.[1]
   return {

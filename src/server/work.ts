@@ -9,7 +9,7 @@ import { lostSubjects } from '../core/lineage/index.ts'
 import { schemaEditsOf } from '../core/model/index.ts'
 import { review } from '../core/review/index.ts'
 import { evidenceHash } from '../core/rows/index.ts'
-import { Told } from '../core/text/told.ts'
+import { isTold } from '../core/text/told.ts'
 import {
   connect,
   declaredLinks,
@@ -54,7 +54,7 @@ async function stored<T>(work: () => Promise<T>): Promise<T> {
     try {
       return await work()
     } catch (error) {
-      if (!(error instanceof Told && error.status === 503)) throw error
+      if (!(isTold(error) && error.status === 503)) throw error
       log.warn({ message: error.message }, 'the store does not answer; tried again')
       await new Promise((resolve) => setTimeout(resolve, wait))
     }
@@ -190,7 +190,7 @@ class Refusal extends Error {
 }
 
 function wordingOf(error: unknown): Wording {
-  if (error instanceof Told) return error.words
+  if (isTold(error)) return error.words
   if (error instanceof Refusal || error instanceof SourceUnreadable) return error.wording
   if (error instanceof SourceError) return describeFailure(error.failure, error.location)
   log.error({ message: error instanceof Error ? error.message : String(error), stack: error instanceof Error ? error.stack : null }, 'job')

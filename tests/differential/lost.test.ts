@@ -2,7 +2,7 @@
 // their own, a real worker, and doors in front of the servers.
 import { type ChildProcess, spawn } from 'node:child_process'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { Told } from '../../src/core/text/told.ts'
+import { isTold } from '../../src/core/text/told.ts'
 import { findJob, insertJob, insertProject, inTransaction, type JobRow, listProjects, store } from '../../src/store/index.ts'
 import { eventually } from '../support/app.ts'
 import { type Forwarder, forwarder } from '../support/forwarder.ts'
@@ -42,7 +42,7 @@ const inState = (id: number, ...states: readonly JobRow['state'][]) =>
 const away = (work: Promise<unknown>) =>
   work.then(
     () => 'no error',
-    (e: unknown) => (e instanceof Told ? e.words.message : String(e)),
+    (e: unknown) => (isTold(e) ? e.words.message : String(e)),
   )
 
 beforeAll(async () => {

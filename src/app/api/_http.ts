@@ -1,6 +1,6 @@
 // Route handlers in one shape: input decoded by Zod, refusals as JSON with message, detail and hint, faults logged and named.
 import type { ZodError, z } from 'zod'
-import { Told } from '../../core/text/told.ts'
+import { isTold } from '../../core/text/told.ts'
 import { log } from '../../server/log.ts'
 
 export interface Refusal {
@@ -54,7 +54,7 @@ export async function guarded(work: () => Promise<Response>): Promise<Response> 
   try {
     return await work()
   } catch (error) {
-    if (error instanceof Told) return refuse(error.status, error.words.message, error.words.hint, error.words.detail)
+    if (isTold(error)) return refuse(error.status, error.words.message, error.words.hint, error.words.detail)
     const message = error instanceof Error ? error.message : String(error)
     log.error({ message, stack: error instanceof Error ? error.stack : null }, 'request')
     return refuse(500, 'this failed because of a fault in Pelvok', 'Try again; if it happens again, report it with this text.', message)

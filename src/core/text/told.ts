@@ -24,6 +24,9 @@ export class Told extends Error {
   }
 }
 
+/** Also one that another copy of this module made: a framework may load it several times in one process. */
+export const isTold = (error: unknown): error is Told => error instanceof Error && toldBy((error as { readonly digest?: string }).digest) !== null
+
 /** The words that a digest holds; null where it is none of ours. */
 export function toldBy(digest: string | undefined): Words | null {
   if (!digest?.startsWith(mark)) return null

@@ -1,6 +1,6 @@
 // A project's own thread: it answers calls, keeps what it read in memory, and shows that it is alive by counting.
 import { parentPort, workerData } from 'node:worker_threads'
-import { Told } from '../../core/text/told.ts'
+import { isTold } from '../../core/text/told.ts'
 import { cases } from './cases.ts'
 import { type FromThread, isSignalMark, type Outcome, type ToThread } from './messages.ts'
 
@@ -21,7 +21,7 @@ async function outcomeOf(name: string, args: readonly unknown[], signal: AbortSi
     return { is: 'done', value }
   } catch (error) {
     if (signal.aborted) return { is: 'aborted' }
-    if (error instanceof Told) return { is: 'told', words: error.words, status: error.status }
+    if (isTold(error)) return { is: 'told', words: error.words, status: error.status }
     return { is: 'fault', message: error instanceof Error ? error.message : String(error), stack: error instanceof Error ? (error.stack ?? '') : '' }
   }
 }

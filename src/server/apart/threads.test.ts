@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { Told } from '../../core/text/told.ts'
+import { isTold } from '../../core/text/told.ts'
 import { Threads } from './threads.ts'
 
 /** A thread's program that does what the call is named after, on the real ways between threads. */
@@ -44,7 +44,7 @@ describe('threads of projects', () => {
     const threads = new Threads(file)
     expect(await threads.call('a', 'echo', ['a', 1, new Uint8Array([1, 2])])).toEqual(['a', 1, new Uint8Array([1, 2])])
     const told = await failing(threads.call('a', 'told', []))
-    expect(told instanceof Told && [told.words.hint, told.status]).toEqual(['ask again', 409])
+    expect(isTold(told) && [told.words.hint, told.status]).toEqual(['ask again', 409])
     expect(await failing(threads.call('a', 'fault', []))).toMatchObject({ message: 'broken', stack: 'at: somewhere' })
     threads.end('a')
   })
@@ -55,8 +55,7 @@ describe('threads of projects', () => {
     const hangs = failing(threads.call('a', 'forever', []))
     const behind = failing(threads.call('a', 'echo', [1]))
     expect(await threads.call('b', 'echo', [2])).toEqual([2])
-    for (const error of await Promise.all([hangs, behind]))
-      expect(error instanceof Told && error.words.message).toBe('this took longer than 1 seconds and was ended')
+    for (const error of await Promise.all([hangs, behind])) expect(isTold(error) && error.words.message).toBe('this took longer than 1 seconds and was ended')
     process.env['PELVOK_TIME_LIMIT'] = '60'
     expect(await threads.call('a', 'echo', [3])).toEqual([3])
     for (const key of ['a', 'b']) threads.end(key)
@@ -65,7 +64,7 @@ describe('threads of projects', () => {
   it('tell one that takes too much memory, and one that ends', async () => {
     const threads = new Threads(file, 64)
     const error = await failing(threads.call('a', 'eat', []))
-    expect(error instanceof Told && error.words.message).toContain('of memory and was ended')
+    expect(isTold(error) && error.words.message).toContain('of memory and was ended')
     expect(await failing(threads.call('a', 'exit', []))).toMatchObject({ message: 'the thread of this project ended' })
     expect(await threads.call('a', 'echo', [1])).toEqual([1])
     threads.end('a')

@@ -34,7 +34,8 @@ export function RehearsalReport({ r }: { r: RehearsalView }) {
       {r.steps.length > 0 ? (
         <details className="mt-1">
           <summary className="cursor-pointer text-soft">
-            Seen while it ran: {locked.length} locks, {rewritten.length} relations written anew; the longest step took{' '}
+            Seen while it ran: {locked.length === 1 ? 'one lock' : `${locked.length} locks`},{' '}
+            {rewritten.length === 1 ? 'one relation' : `${rewritten.length} relations`} written anew; the longest step took{' '}
             {Math.max(...r.steps.map((s) => s.milliseconds))} ms
           </summary>
           <ul className="db ml-4 list-disc">
@@ -64,7 +65,7 @@ function Stored({ s }: { s: NonNullable<RehearsalView['stored']> }) {
       <p>
         made-up rows: {s.stored.toLocaleString('en')} stored, {s.compared.toLocaleString('en')} of {s.classes} classes read back through the emitted stores,{' '}
         {s.wrong.length === 0 ? 'all as they were' : `${s.wrong.length} otherwise`}
-        {s.left.length > 0 ? <span className="text-soft"> but for those of {s.left.length} tables</span> : null}
+        {s.left.length > 0 ? <span className="text-soft"> but for those of {s.left.length === 1 ? 'one table' : `${s.left.length} tables`}</span> : null}
       </p>
       <Lines list={s.wrong} />
       {s.left.length > 0 ? (

@@ -2,7 +2,7 @@ import type { Metadata } from 'next'
 import { notFound } from 'next/navigation'
 import type { ReactNode } from 'react'
 import type { Dialect } from '../../../core/catalog/index.ts'
-import { Told } from '../../../core/text/told.ts'
+import { isTold } from '../../../core/text/told.ts'
 import { apart } from '../../../server/apart/index.ts'
 import { findProject, findSource } from '../../../server/projects.ts'
 import { findSurvey, readLedger } from '../../../server/review.ts'
@@ -21,7 +21,7 @@ async function headOf(id: string): Promise<{ readonly hash: string; readonly ope
   const survey = await findSurvey(id)
   if (!survey) return null
   return apart.readHead(id).catch((error: unknown) => {
-    if (error instanceof Told) return { hash: survey.hash, open: null, dialect: null }
+    if (isTold(error)) return { hash: survey.hash, open: null, dialect: null }
     throw error
   })
 }
