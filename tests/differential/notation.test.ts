@@ -50,8 +50,8 @@ describe('pelvok notation', () => {
     const answer = cli(['relate', put('bad.pelvok', 'notation 1 for postgresql\nentity = table x\nentity Bay = table s.bay\n  id : txet\n  key (idd)\n')])
     expect(answer.status).toBe(2)
     expect(answer.err).toContain('bad.pelvok:2:8: a class name was expected, not "="')
-    expect(answer.err).toContain('bad.pelvok:4:8: there is no type of PostgreSQL txet; did you mean text or inet?')
-    expect(answer.err).toContain('bad.pelvok:5:7: there is no column of s.bay idd; did you mean id?')
+    expect(answer.err).toContain('bad.pelvok:4:8: PostgreSQL has no type txet; did you mean text or inet?')
+    expect(answer.err).toContain('bad.pelvok:5:7: s.bay has no column idd; did you mean id?')
   })
 })
 

@@ -75,16 +75,17 @@ describe('a snapshot that cannot be opened', () => {
     const same = 'project_id, source_id, relations, unmodelled, statistics, reading'
     await rowsOf(app.database, `insert into pelvok.survey (hash, ${same}) select $1, ${same} from pelvok.survey`, [hash])
     const stage = await browser.newPage()
+    const told = stage.getByRole('alert').filter({ hasText: 'Survey the source again' })
     for (const name of ['source', 'code']) {
       await stage.goto(`${project}/${name}`)
-      await stage.getByRole('alert').filter({ hasText: 'Survey the source again' }).waitFor()
+      await told.waitFor()
       await stage.getByRole('link', { name: 'Source' }).waitFor()
     }
     const asked = await fetch(`${app.url}/api/projects/${id()}/gate`)
     expect([asked.status, await asked.json()]).toEqual([409, expect.objectContaining({ hint: expect.stringContaining('Survey the source again') })])
     await rowsOf(app.database, 'delete from pelvok.survey where hash = $1', [hash])
     await stage.getByRole('button', { name: 'Try again' }).click()
-    await stage.getByRole('alert').waitFor({ state: 'detached' })
+    await told.waitFor({ state: 'detached' })
     await stage.close()
   })
 })

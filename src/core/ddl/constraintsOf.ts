@@ -162,7 +162,7 @@ export function addReference(d: Draft, r: DraftRelation, def: ReferenceDefinitio
   const name = def.name ?? (d.semantics.referenceTakesIndexName ? def.indexName : null) ?? d.semantics.referenceName(d, r, columns)
   if (def.name !== null && d.semantics.dialect === 'postgresql' && r.foreignKeys.some((f) => f.name === name))
     return d.complain({ code: 'already-there', what: 'constraint', name })
-  r.foreignKeys.push({
+  const reference: DraftRelation['foreignKeys'][number] = {
     name,
     columns,
     target: { schema: address.schema, table: address.name, columns: targetColumns },
@@ -174,7 +174,9 @@ export function addReference(d: Draft, r: DraftRelation, def: ReferenceDefinitio
     validated: !def.notValid,
     enforced: true,
     comment: null,
-  })
+  }
+  r.foreignKeys.push(reference)
+  d.made(reference)
   if (name !== '') d.constraintNames.add(at(r.schema, name))
   if (d.semantics.indexesReferences) indexReference(d, r, columns, def.name ?? def.indexName)
 }

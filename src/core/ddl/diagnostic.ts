@@ -12,6 +12,7 @@ export type ScriptCode = ScriptDiagnostic['code']
 export const scriptSeverity = {
   unreadable: 'error',
   'unknown-object': 'error',
+  'missing-target': 'error',
   'already-there': 'error',
   'unknown-type': 'warning',
   'not-read': 'warning',
@@ -27,6 +28,8 @@ export function describeScriptDiagnostic(d: ScriptDiagnostic): string {
       return `not read: ${d.expected}`
     case 'unknown-object':
       return `there is no ${d.what} "${d.name}" here`
+    case 'missing-target':
+      return `there is no table "${d.table}", to which ${d.of}(${d.columns.join(', ')}) refers`
     case 'already-there':
       return `${d.what} "${d.name}" is there already; the first one stands`
     case 'unknown-type':

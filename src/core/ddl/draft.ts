@@ -30,6 +30,8 @@ export function newDraft(semantics: Semantics, base: Catalog): Draft {
     children: null,
     impliedIndexes: new Set(),
     complain: () => {},
+    complainOf: () => {},
+    made: () => {},
   }
 }
 

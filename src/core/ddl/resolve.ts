@@ -7,7 +7,7 @@ export function resolveReferences(d: Draft): void {
     for (const f of r.foreignKeys) {
       const target = lookup(d, d.relations, { schema: null, name: f.target.table })
       if (!target) {
-        d.complain({ code: 'unknown-object', what: 'table', name: `${f.target.table}, which ${r.name}(${f.columns.join(', ')}) refers to` })
+        d.complainOf(f, { code: 'missing-target', table: f.target.table, of: r.name, columns: f.columns })
         continue
       }
       const columns = f.target.columns.length > 0 ? f.target.columns.map((c) => columnName(d, target, c)) : [...(target.primaryKey?.columns ?? [])]

@@ -86,7 +86,7 @@ describe('the engine and its version decide', () => {
       ['gone', [], false],
       ['Later', ['id'], false],
     ])
-    expect(told(r)).toEqual([':1:1: error: there is no table "gone, which a(x) refers to" here'])
+    expect(told(r)).toEqual(['f.sql:1:1: error: there is no table "gone", to which a(x) refers'])
   })
 
   it('SQLite: virtual tables and their shadows are kept by name', () => {

@@ -46,6 +46,9 @@ export class ScriptReader {
   private unread = 0
   private ignored = 0
 
+  /** Of the statement that made something, where more can be said of it once all is read. */
+  private readonly places = new WeakMap<object, TextPlace>()
+
   constructor(private readonly semantics: Semantics) {
     this.draft = newDraft(semantics, semantics.base)
   }
@@ -69,6 +72,7 @@ export class ScriptReader {
     if (s.kind === 'ignored') this.ignored += 1
     else this.understood += 1
     this.draft.complain = (c) => this.diagnostics.push({ ...c, place })
+    this.draft.made = (x) => this.places.set(x, place)
     apply(this.draft, s)
   }
 
@@ -76,6 +80,7 @@ export class ScriptReader {
     const { draft } = this
     const nowhere = { file: '', from: 0, to: 0, line: 1, column: 1 }
     draft.complain = (c) => this.diagnostics.push({ ...c, place: nowhere })
+    draft.complainOf = (made, c) => this.diagnostics.push({ ...c, place: this.places.get(made) ?? nowhere })
     this.semantics.finish(draft)
     return {
       catalog: sortCatalog(this.semantics.settle?.(catalogOf(draft), draft) ?? catalogOf(draft)),

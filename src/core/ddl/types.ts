@@ -35,6 +35,8 @@ export type DraftRelation = Writable<Relation>
 /** The script has something to say that is no structure: told with a code, worded in `diagnostic.ts`. */
 export type Complaint =
   | { readonly code: 'unknown-object'; readonly what: string; readonly name: string }
+  /** The table of a reference that an engine takes all the same. */
+  | { readonly code: 'missing-target'; readonly table: string; readonly of: string; readonly columns: readonly string[] }
   | { readonly code: 'already-there'; readonly what: string; readonly name: string }
   | { readonly code: 'unknown-type'; readonly name: string; readonly column: string }
   | { readonly code: 'not-read'; readonly what: string; readonly name: string }
@@ -71,6 +73,10 @@ export interface Draft {
   /** Indexes that a reference brought along: one made later for the same columns takes their place (MySQL). */
   readonly impliedIndexes: Set<DraftIndex>
   complain: (c: Complaint) => void
+  /** Complains at the place of the statement that made something; at none where that is not known. */
+  complainOf: (made: object, c: Complaint) => void
+  /** Notes that the statement at hand made this. */
+  made: (x: object) => void
 }
 
 /** What a dialect makes of a statement where the dialects differ: names it makes up, types it spells its own way, what it ignores. */

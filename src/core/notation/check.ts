@@ -104,7 +104,7 @@ function checkProperty(w: World, id: string, p: PropertyLine): void {
   if (p.type && now?.type !== p.type.value.text) w.typeOf(p.type)
   if (p.type || now) return
   const there = [...(w.relations.get(id)?.columns.map((c) => c.name) ?? [])]
-  w.complain({ code: 'unknown', at: p.column.at, what: `column of ${id}`, name: p.column.value, near: nearestNames(p.column.value, there) })
+  w.complain({ code: 'unknown', at: p.column.at, what: 'column', of: id, name: p.column.value, near: nearestNames(p.column.value, there) })
 }
 
 function checkEnd(w: World, id: string, b: EntityBlock, e: EndLine): void {

@@ -165,13 +165,13 @@ enumration s.site ('a')
     ).toEqual([
       'm.pelvok:3:22: there is no class Crat; did you mean Crate?',
       'm.pelvok:4:28: a way to hold it was expected, not "nubmer"; did you mean number?',
-      'm.pelvok:5:11: there is no type of PostgreSQL txt; did you mean text or bit?',
-      'm.pelvok:6:7: there is no column of s.crate idd; did you mean id?',
-      'm.pelvok:7:31: there is no column of s.crate spare_bay; did you mean spare_bay_id?',
+      'm.pelvok:5:11: PostgreSQL has no type txt; did you mean text or bit?',
+      'm.pelvok:6:7: s.crate has no column idd; did you mean id?',
+      'm.pelvok:7:31: s.crate has no column spare_bay; did you mean spare_bay_id?',
       'm.pelvok:8:46: no action, restrict, cascade, set null or set default was expected, not "cascde"; did you mean cascade?',
       'm.pelvok:9:8: the class Crate is said twice',
       'm.pelvok:10:10: crates is by columns of Crate, but no rule makes a row stand there: say "at most one"',
-      'm.pelvok:10:35: there is no column of s.bay bay_id',
+      'm.pelvok:10:35: s.bay has no column bay_id',
       'm.pelvok:11:1: a block was expected, not "enumration"; did you mean enumeration?',
     ])
   })
@@ -182,7 +182,7 @@ enumration s.site ('a')
     ['int unsigned', 'int unsigned is a type of MySQL, not of PostgreSQL; did you mean integer?'],
     ['uniqueidentifier', 'uniqueidentifier is a type of SQL Server, not of PostgreSQL; did you mean uuid?'],
     ['bigserial', 'the type bigserial cannot be used: it is a column of type bigint with a default; say bigint, counted'],
-    ['s.sites', 'there is no type of PostgreSQL s.sites; did you mean s.site?'],
+    ['s.sites', 'PostgreSQL has no type s.sites; did you mean s.site?'],
     ['some decimals(3)', 'there is no kind of value decimals(3); did you mean decimal?'],
   ])('a type: %s', (type, problem) =>
     expect(told(`entity Bay = table s.bay\n  more : ${type}`)).toEqual([`m.pelvok:3:${type.startsWith('some') ? 15 : 10}: ${problem}`]),
@@ -215,7 +215,7 @@ enumration s.site ('a')
       'Bay.keepers is by name of Keeper, but nothing says that they refer to Bay',
     ],
     ['a name that cannot be', 'entity crate = table s.crate', 'the name crate: a class name begins with a capital letter and is not one of TypeScript’s own'],
-    ['a path', "query 'x' from Bay\n  then crats", 'there is no relationship of Bay crats; did you mean crates?'],
+    ['a path', "query 'x' from Bay\n  then crats", 'Bay has no relationship crats; did you mean crates?'],
     ['a quote', "entity Crate = table s.crate\n  note 'open", "the quote ' that begins here is not closed on its line"],
     ['a view', 'entity V = view s.v\n  id : integer', 'there is no view s.v; a new one of that kind is made in the database'],
     [

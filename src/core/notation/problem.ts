@@ -11,7 +11,7 @@ export type NotationProblem = { readonly at: Place } & (
   | { readonly code: 'too-much'; readonly found: string }
   | { readonly code: 'no-block'; readonly found: string }
   | { readonly code: 'twice'; readonly what: string; readonly name: string }
-  | { readonly code: 'unknown'; readonly what: string; readonly name: string; readonly near: readonly string[] }
+  | { readonly code: 'unknown'; readonly what: string; readonly of?: string; readonly name: string; readonly near: readonly string[] }
   /** `engines` have such a type; this one has not. */
   | { readonly code: 'other-engine'; readonly type: string; readonly engines: readonly string[]; readonly here: string; readonly near: readonly string[] }
   | { readonly code: 'bad-type'; readonly type: string; readonly problem: string }
@@ -46,7 +46,7 @@ export function describeNotationProblem(p: NotationProblem): string {
     case 'twice':
       return `${p.what} ${p.name} is said twice`
     case 'unknown':
-      return `there is no ${p.what} ${p.name}${list(p.near)}`
+      return p.of === undefined ? `there is no ${p.what} ${p.name}${list(p.near)}` : `${p.of} has no ${p.what} ${p.name}${list(p.near)}`
     case 'other-engine':
       return `${p.type} is a type of ${p.engines.join(' and ')}, not of ${p.here}${list(p.near)}`
     case 'bad-type':

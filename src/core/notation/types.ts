@@ -146,7 +146,7 @@ export function resolveType(t: Said<TypeText>, known: KnownTypes): Resolved {
   const other = foreign(dialect, text)
   if (other) return fail({ code: 'other-engine', at: t.at, type: text, engines: other.engines, here: engineNames[dialect], near: other.near })
   const words = dialect === 'mysql' ? mysqlWords : postgresWords
-  return fail({ code: 'unknown', at: t.at, what: `type of ${engineNames[dialect]}`, name: text, near: nearestNames(baseOf(text), [...known.named, ...words]) })
+  return fail({ code: 'unknown', at: t.at, what: 'type', of: engineNames[dialect], name: text, near: nearestNames(baseOf(text), [...known.named, ...words]) })
 }
 
 /** The kind of value a type holds, where a new column of that kind would have the same type; else the type itself. */

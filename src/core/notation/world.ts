@@ -146,7 +146,7 @@ export class World {
   columns(id: string, columns: readonly string[], at: Place): boolean {
     const there = this.columnsOf(id)
     const missing = columns.filter((c) => !there.has(c))
-    for (const c of missing) this.complain({ code: 'unknown', at, what: `column of ${id}`, name: c, near: nearestNames(c, [...there]) })
+    for (const c of missing) this.complain({ code: 'unknown', at, what: 'column', of: id, name: c, near: nearestNames(c, [...there]) })
     return missing.length === 0
   }
 
@@ -211,7 +211,8 @@ export class World {
     return this.complain({
       code: 'unknown',
       at: name.at,
-      what: `relationship of ${this.className(id)}`,
+      what: 'relationship',
+      of: this.className(id),
       name: name.value,
       near: nearestNames(name.value, there),
     })
@@ -271,7 +272,8 @@ export class World {
     return this.complain({
       code: 'unknown',
       at: name.at,
-      what: `property of ${this.className(id)}`,
+      what: 'property',
+      of: this.className(id),
       name: name.value,
       near: nearestNames(
         name.value,

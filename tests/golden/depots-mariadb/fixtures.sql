@@ -1,0 +1,16 @@
+BEGIN;
+INSERT INTO "".depot (code) VALUES ('code 1');
+INSERT INTO "".depot (code) VALUES ('code 2');
+INSERT INTO "".bay (depot_id, number, width) VALUES ((SELECT id FROM "".depot WHERE code = 'code 2'), '1', NULL);
+INSERT INTO "".bay (depot_id, number, width) VALUES ((SELECT id FROM "".depot WHERE code = 'code 2'), '2', '9.5');
+INSERT INTO "".crate (depot_id, bay_number, inside_id, extra) VALUES ((SELECT depot_id FROM "".bay WHERE depot_id = (SELECT id FROM "".depot WHERE code = 'code 2') AND number = '2'), '2', NULL, 'extra 4');
+INSERT INTO "".crate (depot_id, bay_number, inside_id, extra) VALUES ((SELECT depot_id FROM "".bay WHERE depot_id = (SELECT id FROM "".depot WHERE code = 'code 2') AND number = '1'), '1', (SELECT id FROM "".crate WHERE extra = 'extra 4'), 'extra 3');
+INSERT INTO "".crate_label (crate_id, label_id) VALUES ('1', '1');
+INSERT INTO "".crate_label (crate_id, label_id) VALUES ('2', '2');
+INSERT INTO "".keeper (id, first_name, last_name) VALUES ('1', NULL, 'last name 1');
+INSERT INTO "".keeper (id, first_name, last_name) VALUES ('2', 'first name 8', 'last name 3');
+INSERT INTO "".label (id, text) VALUES ('1', 'text 1');
+INSERT INTO "".label (id, text) VALUES ('2', 'text 5');
+INSERT INTO "".seal (crate_id, number, keeper_id) VALUES ((SELECT id FROM "".crate WHERE extra = 'extra 3'), 'number 7', '2');
+INSERT INTO "".seal (crate_id, number, keeper_id) VALUES ((SELECT id FROM "".crate WHERE extra = 'extra 4'), 'number 10', NULL);
+COMMIT;

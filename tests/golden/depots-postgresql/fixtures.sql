@@ -1,0 +1,12 @@
+BEGIN;
+INSERT INTO public.crate (depot_id, bay_number, inside_id, extra) VALUES ('7', NULL, NULL, NULL);
+INSERT INTO public.crate (depot_id, bay_number, inside_id, extra) VALUES ('6', NULL, (SELECT id FROM public.crate WHERE depot_id = '7'), '{"n": 7}');
+INSERT INTO public.label (id, text) VALUES ('1', 'text 2');
+INSERT INTO public.label (id, text) VALUES ('2', 'text 4');
+INSERT INTO public.crate_label (crate_id, label_id) VALUES ((SELECT id FROM public.crate WHERE depot_id = '6'), '2');
+INSERT INTO public.crate_label (crate_id, label_id) VALUES ((SELECT id FROM public.crate WHERE depot_id = '6'), '1');
+INSERT INTO public.keeper (id, first_name, last_name) VALUES ('1', NULL, 'last name 2');
+INSERT INTO public.keeper (id, first_name, last_name) VALUES ('2', NULL, 'last name 6');
+INSERT INTO public.seal (crate_id, number, keeper_id) VALUES ((SELECT id FROM public.crate WHERE depot_id = '7'), 'number 1', NULL);
+INSERT INTO public.seal (crate_id, number, keeper_id) VALUES ((SELECT id FROM public.crate WHERE depot_id = '6'), 'number 8', '3');
+COMMIT;

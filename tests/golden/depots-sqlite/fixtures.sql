@@ -1,0 +1,16 @@
+BEGIN;
+INSERT INTO "".depot (code) VALUES ('code 1');
+INSERT INTO "".depot (code) VALUES ('code 2');
+INSERT INTO "".bay (depot_id, number, width) VALUES ((SELECT id FROM "".depot WHERE code = 'code 2'), '1', NULL);
+INSERT INTO "".bay (depot_id, number, width) VALUES ((SELECT id FROM "".depot WHERE code = 'code 2'), '2', '4.5');
+INSERT INTO "".crate (depot_id, bay_number, inside_id, extra, changed_at) VALUES ((SELECT depot_id FROM "".bay WHERE depot_id = (SELECT id FROM "".depot WHERE code = 'code 2') AND number = '2'), '2', NULL, '\x00000008', '2020-01-05 04:00:00');
+INSERT INTO "".crate (depot_id, bay_number, inside_id, extra, changed_at) VALUES ((SELECT depot_id FROM "".bay WHERE depot_id = (SELECT id FROM "".depot WHERE code = 'code 2') AND number = '1'), '1', (SELECT id FROM "".crate WHERE changed_at = '2020-01-05 04:00:00'), '\x00000002', '2020-01-09 08:00:00');
+INSERT INTO "".crate_label (crate_id, label_id) VALUES ('1', '1');
+INSERT INTO "".crate_label (crate_id, label_id) VALUES ('2', '2');
+INSERT INTO "".keeper (first_name, last_name) VALUES ('first name 2', NULL);
+INSERT INTO "".keeper (first_name, last_name) VALUES ('first name 6', 'last name 4');
+INSERT INTO "".label (text) VALUES ('text 2');
+INSERT INTO "".label (text) VALUES ('text 7');
+INSERT INTO "".seal (crate_id, number, keeper_id) VALUES ((SELECT id FROM "".crate WHERE changed_at = '2020-01-09 08:00:00'), 'number 7', NULL);
+INSERT INTO "".seal (crate_id, number, keeper_id) VALUES ((SELECT id FROM "".crate WHERE changed_at = '2020-01-05 04:00:00'), 'number 9', NULL);
+COMMIT;
