@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { admin, adminUrl, cli, makeDatabase, rowsOf, surveyOf } from '../support/server.ts'
+import { eventually } from '../support/wait.ts'
 
 type Database = Awaited<ReturnType<typeof makeDatabase>>
 
@@ -64,6 +65,25 @@ const journal = (db: Database) =>
     `select step, state, count(*)::int as n from pelvok_journal.line where plan = 2 group by step, state order by step, state`,
   )
 
+/** How many lines of the journal say that a step was begun. */
+const begun = async (db: Database): Promise<number> =>
+  (await rowsOf<{ n: number }>(db.name, `select count(*)::int as n from pelvok_journal.line where plan = 2 and state = 'started'`))[0]?.n ?? 0
+/** Until more than so many have been, or the process has ended; asked without a pause, so that the step may still run. */
+async function begunBeyond(db: Database, n: number, ended: Promise<unknown>): Promise<void> {
+  let over = false
+  void ended.then(() => {
+    over = true
+  })
+  const client = new pg.Client({ connectionString: db.url })
+  await client.connect()
+  try {
+    const count = `select count(*)::int as n from pelvok_journal.line where plan = 2 and state = 'started'`
+    while (!over && ((await client.query<{ n: number }>(count)).rows[0]?.n ?? 0) <= n);
+  } finally {
+    await client.end()
+  }
+}
+
 /** Start applying and give the process, so that it can be ended. */
 const start = (dir: string, db: Database): { readonly child: ChildProcess; readonly ended: Promise<number | null> } => {
   const child = spawn(process.execPath, ['dist/cli.js', 'apply', dir, '--to', db.url], { stdio: 'ignore' })
@@ -91,12 +111,15 @@ describe('applying', () => {
     const db = await adopted(dir)
     try {
       let kills = 0
-      // The first ones meet the beginning, later ones ever later steps; on a slow machine it takes more of them.
-      for (let delay = 450; ; delay = delay * 1.06 + 70) {
+      // Each comes a step or two further than the one before: as the journal has a step begun, it is killed within it or just behind.
+      for (let round = 0; ; round += 1) {
+        const before = await begun(db)
         const { child, ended } = start(dir, db)
-        const timer = setTimeout(() => child.kill('SIGKILL'), delay)
+        if (round < 12) {
+          await begunBeyond(db, before + (round % 3), ended)
+          child.kill('SIGKILL')
+        }
         const code = await ended
-        clearTimeout(timer)
         if (code === 0) break
         kills += 1
         // A server finds out that its client is gone when it next looks; until then the lock is held.
@@ -115,15 +138,10 @@ describe('applying', () => {
       let ends = 0
       const session = `datname = '${db.name}' and application_name = 'pelvok apply'`
       for (let round = 0; round < 30; round += 1) {
-        let over = false
+        const before = await begun(db)
         const { ended } = start(dir, db)
-        void ended.then(() => {
-          over = true
-        })
         if (ends < 5) {
-          const there = () => rowsOf(db.name, `select 1 from pg_stat_activity where ${session}`)
-          while (!over && (await there()).length === 0) await new Promise((resolve) => setTimeout(resolve, 5))
-          await new Promise((resolve) => setTimeout(resolve, 30 + round * 60))
+          await begunBeyond(db, before + (round % 2), ended)
           await admin('postgres', `select pg_terminate_backend(pid) from pg_stat_activity where ${session}`)
         }
         const code = await ended
@@ -205,7 +223,16 @@ describe('applying', () => {
       const answer = new Promise<number | null>((resolve) => {
         spawn(process.execPath, ['dist/cli.js', 'apply', dir, '--to', db.url, '--lock-timeout', '200', '--json'], { stdio: 'ignore' }).once('exit', resolve)
       })
-      await new Promise((resolve) => setTimeout(resolve, 2500))
+      // It waits, gives up, and waits again: since another time.
+      const since = async () =>
+        (
+          await rowsOf<{ at: string }>(
+            db.name,
+            `select query_start::text as at from pg_stat_activity where application_name = 'pelvok apply' and datname = current_database() and wait_event_type = 'Lock'`,
+          )
+        )[0]?.at ?? ''
+      const first = await eventually('waiting for the lock', since)
+      await eventually('waiting again', async () => ![first, ''].includes(await since()))
       await other.query('commit')
       expect(await answer).toBe(0)
       await isWhole(dir, db)

@@ -93,7 +93,7 @@ it('rehearsals leave no database behind', async () => {
   // Another file's rehearsal may run just now: what there is at this moment must be gone soon.
   const scratch = () => rowsOf<{ datname: string }>('postgres', `select datname from pg_database where datname like 'pelvok\\_scratch\\_%'`)
   const now = new Set((await scratch()).map((d) => d.datname))
-  await expect.poll(async () => (await scratch()).filter((d) => now.has(d.datname)), { timeout: 60_000 }).toEqual([])
+  await expect.poll(async () => (await scratch()).filter((d) => now.has(d.datname))).toEqual([])
 })
 
 describe('the command line', () => {

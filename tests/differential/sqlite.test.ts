@@ -1,6 +1,6 @@
 // SQLite files on disk: read through sqlite3 and cross-checked with its pragmas; what is no database is refused for its own reason.
 import { spawn, spawnSync } from 'node:child_process'
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -8,6 +8,7 @@ import { compareCatalogs } from '../../src/core/catalog/index.ts'
 import { sqliteScript } from '../../src/core/dialect/sqlite/script.ts'
 import { describeSqliteFailure, surveySqlite } from '../../src/engines/sqlite/index.ts'
 import { corpusPath, corpusScripts, readFileScript, tortureOf } from '../support/scripts.ts'
+import { eventually } from '../support/wait.ts'
 
 let dir: string
 beforeAll(() => {
@@ -41,8 +42,8 @@ describe('a file', () => {
     const file = join(dir, 'odd ?name#100%.db')
     const writer = spawn('sqlite3', [file], { stdio: ['pipe', 'ignore', 'ignore'] })
     writer.stdin.write('PRAGMA journal_mode=WAL;\nCREATE TABLE bay (id INTEGER PRIMARY KEY);\n')
-    for (let n = 0; n < 100 && !existsSync(`${file}-wal`); n += 1) await new Promise((resolve) => setTimeout(resolve, 50))
-    await new Promise((resolve) => setTimeout(resolve, 200))
+    // The table is in the log alone once that holds anything.
+    await eventually('the log', async () => existsSync(`${file}-wal`) && statSync(`${file}-wal`).size > 0)
     const answer = await surveySqlite(file)
     writer.stdin.end()
     expect(answer).toMatchObject({ ok: true, wal: true })

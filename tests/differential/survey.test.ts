@@ -6,6 +6,7 @@ import { connect } from '../../src/engines/postgres/connect.ts'
 import { survey, surveyClient } from '../../src/engines/postgres/survey.ts'
 import { randomScript } from '../support/random.ts'
 import { admin, adminLocation, makeDatabase, rowsOf, surveyOf } from '../support/server.ts'
+import { eventually } from '../support/wait.ts'
 
 /** One of nearly everything PostgreSQL has, modelled or not. */
 const everything = `
@@ -207,7 +208,11 @@ describe('a survey', () => {
       const locker = await connect(db.location)
       await locker.query('begin; lock table pg_catalog.pg_description in access exclusive mode')
       const running = survey(db.location, { schemas: null, signal: abort.signal })
-      await new Promise((resolve) => setTimeout(resolve, 500))
+      await eventually('a statement that waits for the lock', async () =>
+        rowsOf('postgres', `select 1 from pg_stat_activity where application_name = 'pelvok' and datname = $1 and wait_event_type = 'Lock'`, [db.name]).then(
+          (r) => r.length > 0,
+        ),
+      )
       abort.abort(new Error('cancelled'))
       await expect(running).rejects.toThrow('cancelled')
       const left = await rowsOf<{ n: number }>(

@@ -118,7 +118,7 @@ describe('from a finding to a changed database', () => {
   it('it is rehearsed with rows, and kept', async () => {
     const { page } = v
     await button('Rehearse with rows').click()
-    await page.getByText(/^Proven on PostgreSQL .* with [\d,]+ rows/).waitFor({ timeout: 60_000 })
+    await page.getByText(/^Proven on PostgreSQL .* with [\d,]+ rows/).waitFor()
     await button('Seal this revision').click()
     await page.getByLabel('Title of the plan').fill('Levies refer to keepers')
     await button('Keep it under the next number').click()
@@ -137,7 +137,7 @@ describe('from a finding to a changed database', () => {
     expect(await page.getByText('▲ was never rehearsed').count()).toBe(1)
     expect(await page.getByRole('checkbox', { name: /^Not proven/ }).count()).toBe(0)
     await button('Apply').click()
-    await page.getByText('● applied').waitFor({ timeout: 30_000 })
+    await page.getByText('● applied').waitFor()
     await button(/^▸ \d steps$/).click()
     await expect.poll(() => page.getByText('● done').count()).toBe(5)
     await button('Look now').click()
@@ -172,7 +172,7 @@ describe('from a finding to a changed database', () => {
     await page.goto(`${at}/source`)
     await button('Survey again').click()
     await page.goto(`${at}/plan?plan=draft`)
-    await page.getByText('There is nothing to change').waitFor({ timeout: 30_000 })
+    await page.getByText('There is nothing to change').waitFor()
     expect(v.complaints).toEqual([])
   })
 })

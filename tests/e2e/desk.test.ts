@@ -4,7 +4,8 @@ import axe from 'axe-core'
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { appUrl } from '../support/app.ts'
-import { fromScript, visit } from '../support/browser.ts'
+import { fromScript, held, settled, visit } from '../support/browser.ts'
+import { rowsOf } from '../support/server.ts'
 
 let browser: Browser
 let page: Page
@@ -18,6 +19,11 @@ const map = () => page.getByRole('region', { name: 'Strata map' })
 const open = async (p: Page, path = '') => {
   await p.goto(`${project}/review${path}`)
   await p.locator('.strata .plate').first().waitFor()
+}
+/** Where somebody is in the review, as it is kept. */
+const placeOf = async (person: string): Promise<string> => {
+  const store = new URL(process.env['DATABASE_URL'] ?? '').pathname.slice(1)
+  return (await rowsOf<{ place: string }>(store, 'select place from pelvok.visit where person = $1', [person]))[0]?.place ?? ''
 }
 const lit = () => docket().locator('[aria-current="true"]')
 
@@ -38,13 +44,10 @@ describe('the docket', () => {
     await page.keyboard.press('j')
     await lit().waitFor()
     const first = await evidence().locator('p.db').first().textContent()
-    await page.route('**/ledger', async (route) => {
-      await new Promise((resolve) => setTimeout(resolve, 300))
-      await route.continue()
-    })
+    const release = await held(page, '**/ledger')
     for (const key of ['a', 'a', 'u', 'u']) await page.keyboard.press(key)
+    await release()
     await page.getByRole('link', { name: 'Ledger 4' }).waitFor()
-    await page.unroute('**/ledger')
     await page.getByRole('link', { name: 'Ledger 4' }).click()
     await page.getByText('took back entry').first().waitFor()
     const said = await page.getByRole('listitem').allTextContents()
@@ -69,7 +72,8 @@ describe('the docket', () => {
     await page.keyboard.press('j')
     await page.keyboard.press('j')
     const chosen = await lit().textContent()
-    await page.waitForTimeout(600)
+    const subject = (await evidence().locator('p.db').first().textContent())?.trim() ?? ''
+    await expect.poll(async () => (await placeOf('Mara')).includes(subject)).toBe(true)
     await page.goto(`${project}/code`)
     await open(page)
     expect(await docket().getByLabel('Narrow by area').inputValue()).toBe('Hives')
@@ -319,7 +323,7 @@ describe('everybody', () => {
       await page.getByRole('main').first().waitFor()
       if (path.startsWith('/review')) await docket().getByRole('listitem').first().waitFor()
       if (key !== null) await page.keyboard.press(key)
-      await page.waitForTimeout(300)
+      await settled(page)
       await page.evaluate(axe.source)
       // By night only colours are others.
       const rules = theme === 'day' ? {} : { runOnly: ['color-contrast', 'link-in-text-block'] }

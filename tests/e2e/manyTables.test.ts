@@ -84,12 +84,12 @@ describe('300 tables', () => {
         await page.getByRole('region', { name: 'One ruling for all' }).getByRole('button', { name: /For/ }).first().waitFor()
         await press('1')
         bulkKeys += 2
-        await expect.poll(waiting, { timeout: 15_000 }).toBeLessThan(left)
+        await expect.poll(waiting).toBeLessThan(left)
         inBulk += left - (await waiting())
       } else {
         await press('a')
         single += 1
-        await expect.poll(waiting, { timeout: 15_000 }).toBeLessThan(left)
+        await expect.poll(waiting).toBeLessThan(left)
       }
       left = await waiting()
     }

@@ -4,7 +4,7 @@ import { strFromU8, unzipSync } from 'fflate'
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { appUrl } from '../support/app.ts'
-import { visit } from '../support/browser.ts'
+import { held, visit } from '../support/browser.ts'
 
 /** The demo project is the one the boot made. */
 const demo = 'Fennmoor co-operative'
@@ -32,7 +32,7 @@ describe('the path', () => {
     await page.getByRole('form', { name: 'Your name' }).waitFor({ state: 'detached' })
     await page.getByRole('link', { name: new RegExp(demo) }).click()
     await page.waitForURL(/\/p\/[^/]+\/review$/)
-    await expect.poll(() => docket().getByRole('listitem').count(), { timeout: 15_000 }).toBeGreaterThan(5)
+    await expect.poll(() => docket().getByRole('listitem').count()).toBeGreaterThan(5)
   })
 
   it('shows the map: plates, beads, a knot, a self-reference, areas', async () => {
@@ -107,14 +107,11 @@ describe('the path', () => {
   })
 
   it('an undo pressed before the entry is there takes back that entry and no other', async () => {
-    await page.route('**/ledger', async (route) => {
-      await new Promise((resolve) => setTimeout(resolve, 400))
-      await route.continue()
-    })
+    const release = await held(page, '**/ledger')
     await page.keyboard.press('x')
     await page.keyboard.press('u')
-    await expect.poll(() => ledgerCount().textContent(), { timeout: 15_000 }).toBe('Ledger 8')
-    await page.unroute('**/ledger')
+    await release()
+    await expect.poll(() => ledgerCount().textContent()).toBe('Ledger 8')
     await evidence().getByText('An inspection has at most one').waitFor()
     await docket().getByLabel('Search the docket').fill('hive(apiary_id)')
     await docket().getByText('colonies').waitFor()
@@ -174,7 +171,7 @@ describe('the path', () => {
     await page.reload()
     await page.getByText(/^Proven on PostgreSQL/).waitFor()
     await page.getByRole('button', { name: 'With made-up rows' }).click()
-    await page.getByText(/^made-up rows: \d+ stored, \d+ of \d+ classes read back through the emitted stores, all as they were/).waitFor({ timeout: 60_000 })
+    await page.getByText(/^made-up rows: \d+ stored, \d+ of \d+ classes read back through the emitted stores, all as they were/).waitFor()
   })
 
   it('what was taken as it stood is taken back like any entry, and outputs wait again', async () => {

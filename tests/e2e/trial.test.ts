@@ -7,7 +7,7 @@ import axe from 'axe-core'
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { appUrl } from '../support/app.ts'
-import { fromScript, visit } from '../support/browser.ts'
+import { fromScript, settled, visit } from '../support/browser.ts'
 
 let browser: Browser
 let page: Page
@@ -160,7 +160,7 @@ describe('a trial', () => {
   })
 
   it('is read well by axe, and is not offered where there is no server to ask', async () => {
-    await page.waitForTimeout(300)
+    await settled(page)
     await page.evaluate(axe.source)
     const serious = await page.evaluate(async () => {
       const { violations } = await (window as unknown as { axe: typeof axe }).axe.run()

@@ -26,15 +26,34 @@ export async function visit(name: string | null, at = appUrl): Promise<Visit> {
   })
   const context: BrowserContext = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, reducedMotion: 'reduce' })
   if (name !== null) await context.addCookies([{ name: 'pelvok-name', value: name, url: at }])
-  const page = await context.newPage()
   // A guard against waiting forever, not a time that anything has to take.
-  page.setDefaultTimeout(60_000)
+  context.setDefaultTimeout(180_000)
+  const page = await context.newPage()
   const complaints: string[] = []
   page.on('pageerror', (e) => complaints.push(e.message))
   page.on('console', (m) => {
     if (m.type() === 'error' && !/status of (4\d\d)/.test(m.text())) complaints.push(m.text())
   })
   return { browser, page, complaints }
+}
+
+/** Nothing moves or fades any more: colours are what they will be (Web Animations, 4.4). */
+export const settled = (p: Page): Promise<unknown> => p.evaluate(() => Promise.allSettled(document.getAnimations().map((a) => a.finished)))
+
+/** Holds requests to these addresses until the function that is given back is called: what is done meanwhile is done before they are answered. */
+export async function held(p: Page, address: string): Promise<() => Promise<void>> {
+  let go = () => {}
+  const open = new Promise<void>((resolve) => {
+    go = resolve
+  })
+  await p.route(address, async (route) => {
+    await open
+    await route.continue()
+  })
+  return async () => {
+    go()
+    await p.unroute(address, undefined)
+  }
 }
 
 /** A project read from a script, made as a person makes it; its address. */

@@ -31,7 +31,7 @@ export async function startMariaDb(): Promise<MariaDb> {
       stdio: ['pipe', 'pipe', 'pipe'],
       maxBuffer: 1 << 28,
     })
-  const until = Date.now() + 30_000
+  const until = Date.now() + 300_000
   for (;;) {
     try {
       client(['-e', 'select 1'])
