@@ -221,7 +221,7 @@ describe('applying', () => {
     try {
       await other.query('begin; lock table bay in access exclusive mode')
       const answer = new Promise<number | null>((resolve) => {
-        spawn(process.execPath, ['dist/cli.js', 'apply', dir, '--to', db.url, '--lock-timeout', '200', '--json'], { stdio: 'ignore' }).once('exit', resolve)
+        spawn(process.execPath, ['dist/cli.js', 'apply', dir, '--to', db.url, '--lock-timeout', '3000', '--json'], { stdio: 'ignore' }).once('exit', resolve)
       })
       // It waits, gives up, and waits again: since another time.
       const since = async () =>
