@@ -176,7 +176,11 @@ function knownOf(error: unknown): Pick<ExitError, 'status' | 'wording'> {
   if (error instanceof SourceError) return { status: 3, wording: describeFailure(error.failure, error.location) }
   if (isTold(error)) return { status: 2, wording: error.words }
   const { message, stack } = error instanceof Error ? error : new Error(String(error))
-  const at = /\n\s*at (.*)/.exec(stack ?? '')?.[1]
+  const at = (stack ?? '')
+    .split('\n')
+    .find((line) => line.trimStart().startsWith('at '))
+    ?.trim()
+    .slice(3)
   return {
     status: 70,
     wording: {

@@ -4,6 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRouter } from 'next/navigation'
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { matchesObject, type ObjectGroup, type ObjectRow, objectGroups } from '../../core/browse/index.ts'
+import { Pane } from '../common/Pane.tsx'
 import { useCatalog } from '../common/useCatalog.ts'
 import { ColumnView } from './ColumnView.tsx'
 import { ObjectView } from './ObjectView.tsx'
@@ -73,12 +74,23 @@ export function CatalogDesk({ projectId, hash, entries, at, column }: Props) {
           />
         </div>
         {problem === null ? null : <p className="px-3 py-3 text-needs">The snapshot could not be read: {problem}. Reload the page.</p>}
-        <ObjectList rows={shown} chosen={at} onChoose={(id) => go({ at: id })} empty={rows.length > 0 && search !== '' ? `Nothing matches “${search}”.` : ''} />
+        <Pane>
+          <ObjectList
+            rows={shown}
+            chosen={at}
+            onChoose={(id) => go({ at: id })}
+            empty={rows.length > 0 && search !== '' ? `Nothing matches “${search}”.` : ''}
+          />
+        </Pane>
       </section>
       {column !== null ? (
-        <ColumnView key={column} name={column} ask={ask} onObject={(id) => go({ at: id })} onColumn={(name) => go({ column: name })} />
+        <Pane of={column} key={column}>
+          <ColumnView name={column} ask={ask} onObject={(id) => go({ at: id })} onColumn={(name) => go({ column: name })} />
+        </Pane>
       ) : at !== null ? (
-        <ObjectView key={at} id={at} ask={ask} onObject={(id) => go({ at: id })} onColumn={(name) => go({ column: name })} />
+        <Pane of={at} key={at}>
+          <ObjectView id={at} ask={ask} onObject={(id) => go({ at: id })} onColumn={(name) => go({ column: name })} />
+        </Pane>
       ) : (
         <p className="p-6 font-serif text-lg text-soft">Choose an object, or a column’s name in one, to see where else it occurs.</p>
       )}

@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react'
 import type { Remark } from '../../core/emit/typescript/index.ts'
 import type { TypescriptSettings } from '../../core/model/index.ts'
 import type { GateView } from '../../core/review/index.ts'
+import { Pane } from '../common/Pane.tsx'
 import { SourceText } from '../common/SourceText.tsx'
 import { Gate } from '../gate/Gate.tsx'
 import { Settings } from './Settings.tsx'
@@ -77,10 +78,14 @@ export function CodeDesk({
             , which can be edited.
           </p>
           {remarks.length > 0 ? <Remarks remarks={remarks} /> : null}
-          <Settings key={JSON.stringify(settings)} projectId={projectId} settings={settings} head={gate.head} />
+          <Pane key={JSON.stringify(settings)}>
+            <Settings projectId={projectId} settings={settings} head={gate.head} />
+          </Pane>
         </div>
         <div className="min-h-0 flex-1">
-          <SourceText text={file.text} language="typescript" label={`${file.path}, read-only`} />
+          <Pane>
+            <SourceText text={file.text} language="typescript" label={`${file.path}, read-only`} />
+          </Pane>
         </div>
       </section>
     </main>

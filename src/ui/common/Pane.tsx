@@ -5,14 +5,25 @@ import { Fault } from './Fault.tsx'
 
 interface Props {
   readonly children: ReactNode
+  /** What it shows, where that changes under it: another thing is tried anew. */
+  readonly of?: string | null
+}
+
+interface State {
+  readonly error: Error | null
+  readonly of: string | null
 }
 
 /** An error boundary for one pane: what fails in it takes nothing beside it along. */
-export class Pane extends Component<Props, { readonly error: Error | null }> {
-  override state: { readonly error: Error | null } = { error: null }
+export class Pane extends Component<Props, State> {
+  override state: State = { error: null, of: null }
 
-  static getDerivedStateFromError(error: Error): { readonly error: Error } {
+  static getDerivedStateFromError(error: Error): Pick<State, 'error'> {
     return { error }
+  }
+
+  static getDerivedStateFromProps({ of = null }: Props, state: State): State | null {
+    return of === state.of ? null : { error: null, of }
   }
 
   override render(): ReactNode {

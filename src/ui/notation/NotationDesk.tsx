@@ -8,6 +8,7 @@ import type { GateView } from '../../core/review/index.ts'
 import type { NotationReadingView } from '../../workers/notationMessages.ts'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
+import { Pane } from '../common/Pane.tsx'
 import { Gate } from '../gate/Gate.tsx'
 import { NotationChanges } from './NotationChanges.tsx'
 import { type EditorHandle, NotationEditor } from './NotationEditor.tsx'
@@ -106,7 +107,9 @@ export function NotationDesk(props: Props) {
   const isTyped = fresh !== null && text !== fresh
   return (
     <main className="grid h-full grid-cols-[230px_minmax(0,1fr)_340px]">
-      <Outline text={text} onGo={(offset) => editor.current?.go(offset)} />
+      <Pane>
+        <Outline text={text} onGo={(offset) => editor.current?.go(offset)} />
+      </Pane>
       <section className="flex min-h-0 min-w-0 flex-col" aria-label="Text">
         <div className="border-b border-rule px-4 py-2">
           <div className="flex flex-wrap items-center gap-2">
@@ -143,18 +146,22 @@ export function NotationDesk(props: Props) {
           {initial === null ? (
             <p className="p-6 font-serif text-base text-soft">Writing the review down …</p>
           ) : (
-            <NotationEditor
-              handle={editor}
-              initial={initial}
-              problems={view.problems.map((p) => ({ ...p.at, text: p.text }))}
-              changed={view.changes.map((c) => c.at.from)}
-              onChange={changed}
-              complete={notation.complete}
-            />
+            <Pane>
+              <NotationEditor
+                handle={editor}
+                initial={initial}
+                problems={view.problems.map((p) => ({ ...p.at, text: p.text }))}
+                changed={view.changes.map((c) => c.at.from)}
+                onChange={changed}
+                complete={notation.complete}
+              />
+            </Pane>
           )}
         </div>
       </section>
-      <NotationChanges text={text} view={view} isReading={reading} wording={wording} onGo={(offset) => editor.current?.go(offset)} onEnter={enter} />
+      <Pane>
+        <NotationChanges text={text} view={view} isReading={reading} wording={wording} onGo={(offset) => editor.current?.go(offset)} onEnter={enter} />
+      </Pane>
     </main>
   )
 }

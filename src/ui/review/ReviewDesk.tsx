@@ -189,7 +189,7 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
         </Pane>
       </div>
       {right === '' ? null : (
-        <Pane key={chosen}>
+        <Pane of={chosen}>
           <Aside desk={desk} aside={aside} onAside={setAside} editing={editing} onEdit={setEditing} run={run} />
         </Pane>
       )}

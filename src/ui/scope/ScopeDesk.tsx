@@ -5,6 +5,7 @@ import { useEffect, useMemo, useState } from 'react'
 import { matchesPattern, type ScopeRow, type ScopeView } from '../../core/scope/index.ts'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
+import { Pane } from '../common/Pane.tsx'
 import { useCatalog } from '../common/useCatalog.ts'
 import { choose, chooseSchema, editsOfDraft, type ScopeDraft, takesPart } from './draft.ts'
 import { ScopeList } from './ScopeList.tsx'
@@ -97,31 +98,35 @@ export function ScopeDesk({ projectId, hash, entries }: Props) {
             </button>
           </div>
         </div>
-        <ScopeList
-          rows={shown}
-          draft={draft}
-          search={search}
-          columnsOf={(subject) => ask({ ask: 'columns', subject })}
-          onRow={(row) => setDraft(choose(draft, [row], (r) => (takesPart(r, draft) ? 'out' : 'in')))}
-          onSchema={(schema, value) => setDraft(chooseSchema(draft, rows, schema, value))}
-          onColumn={(id, was, value) => {
-            const next = new Map(draft)
-            if (was === value) next.delete(id)
-            else next.set(id, value)
-            setDraft(next)
-          }}
-        />
+        <Pane>
+          <ScopeList
+            rows={shown}
+            draft={draft}
+            search={search}
+            columnsOf={(subject) => ask({ ask: 'columns', subject })}
+            onRow={(row) => setDraft(choose(draft, [row], (r) => (takesPart(r, draft) ? 'out' : 'in')))}
+            onSchema={(schema, value) => setDraft(chooseSchema(draft, rows, schema, value))}
+            onColumn={(id, was, value) => {
+              const next = new Map(draft)
+              if (was === value) next.delete(id)
+              else next.set(id, value)
+              setDraft(next)
+            }}
+          />
+        </Pane>
       </section>
-      <ScopeSide
-        view={view}
-        draft={draft}
-        busy={busy}
-        wording={wording}
-        onTake={(proposed) => setDraft(choose(draft, proposed, () => 'out'))}
-        onNeighbours={(subject, distance) => void onlyNeighbours(subject, distance)}
-        onRecord={() => void record()}
-        onForget={() => setDraft(none)}
-      />
+      <Pane>
+        <ScopeSide
+          view={view}
+          draft={draft}
+          busy={busy}
+          wording={wording}
+          onTake={(proposed) => setDraft(choose(draft, proposed, () => 'out'))}
+          onNeighbours={(subject, distance) => void onlyNeighbours(subject, distance)}
+          onRecord={() => void record()}
+          onForget={() => setDraft(none)}
+        />
+      </Pane>
     </main>
   )
 }

@@ -4,6 +4,7 @@ import { useRouter } from 'next/navigation'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import type { TrialPath, TrialView, Writes } from '../../core/trial/index.ts'
 import { Complaint } from '../common/Complaint.tsx'
+import { Pane } from '../common/Pane.tsx'
 import { Levels } from './Levels.tsx'
 import { PathPane } from './PathPane.tsx'
 import { type Pin, Pins } from './Pins.tsx'
@@ -54,9 +55,11 @@ export function TrialDesk({ projectId, view, served, snapshot, rows, entries, pi
   }
   return (
     <main className="grid h-full" style={{ gridTemplateColumns: 'clamp(250px,23.4vw,400px) minmax(0,1fr) clamp(280px,26.6vw,480px)' }}>
-      <PathPane view={view} counts={trial.answer?.trial.counts ?? null} countedTo={trial.answer?.trial.countedTo ?? 0} onShow={show}>
-        <Pins projectId={projectId} pins={pins} path={path} head={head} onShow={show} />
-      </PathPane>
+      <Pane>
+        <PathPane view={view} counts={trial.answer?.trial.counts ?? null} countedTo={trial.answer?.trial.countedTo ?? 0} onShow={show}>
+          <Pins projectId={projectId} pins={pins} path={path} head={head} onShow={show} />
+        </PathPane>
+      </Pane>
       <section aria-label="Rows" className="min-h-0 min-w-0 overflow-auto px-4 py-3">
         {view.problem === null ? null : <Complaint wording={{ message: view.problem, detail: 'The path in the address was left.', hint: '' }} />}
         {asks ? null : <ChooseFile file={file} />}
@@ -71,7 +74,9 @@ export function TrialDesk({ projectId, view, served, snapshot, rows, entries, pi
         ) : null}
         {trial.answer ? (
           <>
-            <Levels levels={trial.answer.trial.levels} chosen={chosen} onChoose={setChosen} />
+            <Pane>
+              <Levels levels={trial.answer.trial.levels} chosen={chosen} onChoose={setChosen} />
+            </Pane>
             {after.length > 0 || trial.answer.trial.next ? (
               <p className="mt-3 flex gap-2">
                 <button type="button" className="btn btn-xs" disabled={after.length === 0} onClick={() => turn(after.slice(0, -1))}>
@@ -90,14 +95,16 @@ export function TrialDesk({ projectId, view, served, snapshot, rows, entries, pi
           </>
         ) : null}
       </section>
-      <SentPane
-        levels={trial.answer?.trial.levels ?? []}
-        compared={trial.answer?.compared ?? null}
-        busy={trial.running}
-        writes={writes}
-        of={view.places.at(-1)?.name ?? ''}
-        onCompare={asks ? () => run(path, after.at(-1) ?? null, true) : null}
-      />
+      <Pane>
+        <SentPane
+          levels={trial.answer?.trial.levels ?? []}
+          compared={trial.answer?.compared ?? null}
+          busy={trial.running}
+          writes={writes}
+          of={view.places.at(-1)?.name ?? ''}
+          onCompare={asks ? () => run(path, after.at(-1) ?? null, true) : null}
+        />
+      </Pane>
     </main>
   )
 }

@@ -5,6 +5,7 @@ import type { EnvironmentView, KeptPlanView } from '../../core/lineage/index.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
+import { Pane } from '../common/Pane.tsx'
 import { useJob } from '../common/useJob.ts'
 import { useSend } from '../common/useSend.ts'
 import { Drift } from './Drift.tsx'
@@ -28,10 +29,16 @@ export function WatchDesk({ projectId, plans, environments, hasSource, job }: Pr
         <p className="mt-1 font-serif text-base">No plan is kept yet. Keep the baseline under Plan: environments that have the schema already adopt it.</p>
       ) : null}
       <JobStrip handle={handle} unit="steps" />
-      {environments.length > 0 ? <Matrix projectId={projectId} plans={plans} environments={environments} handle={handle} /> : null}
+      {environments.length > 0 ? (
+        <Pane>
+          <Matrix projectId={projectId} plans={plans} environments={environments} handle={handle} />
+        </Pane>
+      ) : null}
       <div className="mt-4 grid gap-4" style={{ gridTemplateColumns: 'repeat(auto-fit, minmax(380px, 1fr))' }}>
         {environments.map((e) => (
-          <Drift key={e.id} projectId={projectId} environment={e} />
+          <Pane key={e.id}>
+            <Drift projectId={projectId} environment={e} />
+          </Pane>
         ))}
       </div>
       <AddEnvironment projectId={projectId} offersSource={hasSource && !environments.some((e) => e.name === 'source')} />
