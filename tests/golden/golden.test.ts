@@ -101,7 +101,7 @@ describe.each(scripts)('%s', (name) => {
   // Of the code what is each entity's own: the rest is the same for all.
   const own = (emitted as string).split(/^(?===== )/m).filter((f) => /^==== base\/[A-Z]\w*(?<!Store)\.ts/.test(f))
   const made: Readonly<Record<string, string>> = {
-    'catalog.json': `${JSON.stringify(JSON.parse(canonicalText(read.catalog)), null, 1)}\n`,
+    'catalog.txt': `${JSON.stringify(JSON.parse(canonicalText(read.catalog)), null, 1)}\n`,
     'diagnostics.txt': read.diagnostics.map((d) => `${scriptDiagnosticLine(d)}\n`).join(''),
     ...others,
     'emitted.ts.txt': own.join(''),

@@ -3,19 +3,20 @@
 import { spawn } from 'node:child_process'
 import { buildSync } from 'esbuild'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { awkwardSchemas } from '../awkward/schemas.ts'
 
-const bundle = 'dist/awkward.js'
 beforeAll(() => {
-  buildSync({ entryPoints: ['tests/awkward/awkward.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: bundle })
+  for (const name of ['awkward', 'schemas'])
+    buildSync({ entryPoints: [`tests/awkward/${name}.ts`], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: `dist/${name}.js` })
 })
 
 /** A guard far beyond what any of them takes, for a machine ten times slower than a slow one. */
-const guard = 120_000
+const guard = 300_000
 
 /** What was thrown, or stopped: nothing where all of it was read or refused. */
-function faultsOf(entry: string): Promise<readonly string[]> {
+function faultsOf(program: 'awkward' | 'schemas', entry: string): Promise<readonly string[]> {
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, [bundle, entry], { stdio: ['ignore', 'pipe', 'inherit'] })
+    const child = spawn(process.execPath, [`dist/${program}.js`, entry], { stdio: ['ignore', 'pipe', 'inherit'] })
     const faults: string[] = []
     let last = ''
     let rest = ''
@@ -62,5 +63,9 @@ describe('100 KB of each awkward repetition is read or refused', () => {
     'listed values',
     'own code',
     'hand-written plan',
-  ])('as %s', async (entry) => expect(await faultsOf(entry)).toEqual([]))
+  ])('as %s', async (entry) => expect(await faultsOf('awkward', entry)).toEqual([]))
+})
+
+describe('a schema of very many of one thing is inferred from, laid out, emitted and planned', () => {
+  it.each(Object.keys(awkwardSchemas))('%s', async (name) => expect(await faultsOf('schemas', name)).toEqual([]))
 })

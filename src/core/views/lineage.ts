@@ -90,9 +90,10 @@ class Lineages {
   private readonly byName = new Map<string, Relation[]>()
   private readonly done = new Map<string, ViewLineage>()
   private readonly under = new Set<string>()
+  private readonly flows = new WeakMap<object, Flow>()
 
   constructor(private readonly catalog: Catalog) {
-    for (const r of catalog.relations) this.byName.set(r.name.toLowerCase(), [...(this.byName.get(r.name.toLowerCase()) ?? []), r])
+    for (const r of catalog.relations) listAt(this.byName, r.name.toLowerCase()).push(r)
   }
 
   all(): ReadonlyMap<string, ViewLineage> {
@@ -200,8 +201,15 @@ class Lineages {
   }
 
   private resolve(c: ColumnName, sources: ReturnType<Lineages['sources']>): { readonly key: string; readonly origin: Origin | null } | null {
-    const hits = [...sources].filter(([alias, { given }]) => (c.source === null ? given?.columns.has(c.column) : alias === c.source))
-    const [alias, hit] = hits.length === 1 ? (hits[0] as [string, { given: Given | null }]) : []
+    let alias = c.source ?? undefined
+    if (alias === undefined)
+      for (const [a, { given }] of sources) {
+        if (!given?.columns.has(c.column)) continue
+        // Two have such a column: it is not known which is meant.
+        if (alias !== undefined) return null
+        alias = a
+      }
+    const hit = alias === undefined ? undefined : sources.get(alias)
     if (alias === undefined || !hit?.given?.columns.has(c.column)) return null
     return { key: columnKey(alias, c.column), origin: hit.given.columns.get(c.column) ?? null }
   }
@@ -248,41 +256,95 @@ class Lineages {
   }
 
   private equal(query: Query, sources: ReturnType<Lineages['sources']>, a: string | null, b: string): boolean {
-    return query.equalities.some((e) => {
-      if (e.onlyFor !== null || !e.right) return false
-      const [l, r] = [this.resolve(e.left, sources)?.key, this.resolve(e.right, sources)?.key]
-      return (l === a && r === b) || (l === b && r === a)
-    })
+    return a !== null && this.flow(query, sources).equal.has(pairText(a, b))
+  }
+
+  /** What equalities and keys of a query lead to, made once for all questions about it. */
+  private flow(query: Query, sources: ReturnType<Lineages['sources']>): Flow {
+    const known = this.flows.get(sources)
+    if (known) return known
+    const flow: Flow = { constant: [], leadsTo: new Map(), keys: new Map(), mentioned: new Map(), equal: new Set() }
+    const mention = (key: string) => {
+      const alias = aliasOf(key)
+      flow.mentioned.set(alias, (flow.mentioned.get(alias) ?? new Set()).add(key))
+    }
+    for (const e of query.equalities) {
+      const [l, r] = [this.resolve(e.left, sources)?.key, e.right ? this.resolve(e.right, sources)?.key : null]
+      if (e.onlyFor === null && l && r) flow.equal.add(pairText(l, r))
+      for (const [a, b] of [
+        [l, r],
+        [r, l],
+      ]) {
+        if (a === undefined || a === null || b === undefined || (e.onlyFor && !e.onlyFor.includes(aliasOf(a)))) continue
+        if (b === null) flow.constant.push(a)
+        else {
+          listAt(flow.leadsTo, b).push(a)
+          mention(b)
+        }
+      }
+    }
+    for (const [alias, { given }] of sources)
+      for (const k of given?.keys ?? []) {
+        const u = { alias, columns: new Set(k).size }
+        for (const c of new Set(k)) {
+          const key = columnKey(alias, c)
+          listAt(flow.keys, key).push(u)
+          mention(key)
+        }
+      }
+    this.flows.set(sources, flow)
+    return flow
   }
 
   /** Is there, for one row of `start`, at most one row of every other source (or a fixed value of each wanted column)? */
   private determines(query: Query, sources: ReturnType<Lineages['sources']>, start: string, wanted: readonly string[] | null): boolean {
-    const rows = new Set([start])
+    const flow = this.flow(query, sources)
+    const rows = new Set<string>()
     const fixed = new Set<string>()
     const isFixed = (key: string) => rows.has(aliasOf(key)) || fixed.has(key)
-    for (let grew = true; grew; ) {
-      grew = false
-      for (const e of query.equalities) {
-        const [l, r] = [this.resolve(e.left, sources)?.key, e.right ? this.resolve(e.right, sources)?.key : null]
-        for (const [a, b] of [
-          [l, r],
-          [r, l],
-        ]) {
-          if (a === undefined || a === null || b === undefined || isFixed(a) || (e.onlyFor && !e.onlyFor.includes(aliasOf(a)))) continue
-          if (b === null || isFixed(b)) {
-            fixed.add(a)
-            grew = true
-          }
-        }
-      }
-      for (const [alias, { given }] of sources) {
-        if (rows.has(alias) || !given?.keys.some((k) => k.every((c) => isFixed(columnKey(alias, c))))) continue
-        rows.add(alias)
-        grew = true
+    const missing = new Map<UniqueKey, number>()
+    // What is found out wakes what waited for it: each equality and each key is looked at once for each of its columns.
+    const waiting: string[] = []
+    const fix = (key: string) => {
+      if (isFixed(key)) return
+      fixed.add(key)
+      waiting.push(key)
+    }
+    const take = (alias: string) => {
+      if (rows.has(alias)) return
+      for (const key of flow.mentioned.get(alias) ?? []) if (!fixed.has(key)) waiting.push(key)
+      rows.add(alias)
+    }
+    take(start)
+    for (const key of flow.constant) fix(key)
+    for (let key = waiting.pop(); key !== undefined; key = waiting.pop()) {
+      for (const other of flow.leadsTo.get(key) ?? []) fix(other)
+      for (const u of flow.keys.get(key) ?? []) {
+        const left = (missing.get(u) ?? u.columns) - 1
+        missing.set(u, left)
+        if (left === 0) take(u.alias)
       }
     }
     return wanted ? wanted.every(isFixed) : rows.size === sources.size
   }
+}
+
+/** A key of a source: with all its columns fixed there is at most one row of it. */
+interface UniqueKey {
+  readonly alias: string
+  readonly columns: number
+}
+interface Flow {
+  /** Columns that are equal to one value. */
+  readonly constant: string[]
+  /** By a column, those that are fixed where it is. */
+  readonly leadsTo: Map<string, string[]>
+  /** By a column, the keys it is part of. */
+  readonly keys: Map<string, UniqueKey[]>
+  /** By a source, its columns of any of those. */
+  readonly mentioned: Map<string, Set<string>>
+  /** Pairs of columns that are equal in every row. */
+  readonly equal: Set<string>
 }
 
 interface Found {
@@ -297,6 +359,14 @@ interface Listed {
   readonly at: string | null
 }
 
+function listAt<V>(map: Map<string, V[]>, key: string): V[] {
+  const list = map.get(key) ?? []
+  if (list.length === 0) map.set(key, list)
+  return list
+}
+
+/** Of two columns in either order. */
+const pairText = (a: string, b: string): string => (a < b ? `${a}\u0001${b}` : `${b}\u0001${a}`)
 const columnKey = (alias: string, column: string) => `${alias}\u0000${column}`
 const aliasOf = (key: string) => key.split('\u0000')[0] as string
 const keyText = (key: string) => key.split('\u0000')[1] as string

@@ -23,8 +23,11 @@ interface Offer extends NameMatch {
 
 const yes = (condition: boolean) => (condition ? 1 : 0)
 
-/** Tables that share a word with many others are not all worth a look. */
+/** Tables that share a word with many others are not all worth a look; of those that share it with very many, only one that is called so. */
 const manyPhrases = 24
+const veryManyPhrases = 240
+/** So many keys at most a name is compared with: those it speaks of best. What a schema costs grows with its columns, not with their square. */
+const mostMatches = 96
 
 /** Every key that a column of `child` may speak of, each by the best way to read the name. */
 export function nameMatches(x: NameIndex, child: string, column: string): readonly NameMatch[] {
@@ -37,8 +40,12 @@ export function nameMatches(x: NameIndex, child: string, column: string): readon
   if (!offers.some((o) => o.rank >= 0.5)) offers.push(...byShortForm(x, child, barest))
   const best = new Map<TargetKey, Offer>()
   for (const o of offers) if ((best.get(o.target)?.rank ?? -1) < o.rank) best.set(o.target, o)
-  const longest = Math.max(0, ...[...best.values()].map((o) => o.covered))
-  return [...best.values()].map((o) => (o.covered > 0 && o.covered < longest ? { ...o, facts: [...o.facts, ['shorter than another', 1]] } : o))
+  const all = [...best.values()]
+  const kept = new Set(all.length <= mostMatches ? all : all.toSorted((a, b) => b.rank - a.rank).slice(0, mostMatches))
+  const longest = all.reduce((n, o) => Math.max(n, o.covered), 0)
+  return all
+    .flatMap((o) => (kept.has(o) ? [o] : []))
+    .map((o) => (o.covered > 0 && o.covered < longest ? { ...o, facts: [...o.facts, ['shorter than another', 1]] } : o))
 }
 
 const isGeneric = (words: readonly string[]) => words.every((w) => keyWords.has(w) || w === 'name')
@@ -127,7 +134,8 @@ function* byTable(x: NameIndex, own: TableWords, words: readonly string[]): Gene
         length: to - from,
         marked: lead > 0,
       }
-      for (const h of hits) if (hits.length <= manyPhrases || h.front + h.back <= 1) yield* tableOffers(x, own, h, reading)
+      const most = hits.length <= manyPhrases ? Number.POSITIVE_INFINITY : hits.length <= veryManyPhrases ? 1 : 0
+      for (const h of hits) if (h.front + h.back <= most) yield* tableOffers(x, own, h, reading)
     }
   }
 }
