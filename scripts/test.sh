@@ -48,6 +48,8 @@ prepare_demo test
 export PELVOK_TEST_SERVER="$PG_ADMIN"
 # A variable that people may name for a source.
 export PELVOK_SOURCE_DEMO="$PELVOK_DEMO_URL"
+# A store for the command line; browser tests have their own.
+node dist/boot.js 2> "$PELVOK_TEST_OUT/boot.log"
 
 passed=0 failed=0
 check() {

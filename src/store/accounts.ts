@@ -92,13 +92,17 @@ export async function deleteSession(token: Buffer): Promise<void> {
 
 /** Puts the attempt down, and gives the how-manieth it is under this name in the last `minutes`: of many at once each has a number of its own. */
 export async function insertAttempt(name: string, minutes: number): Promise<number> {
-  await store().query("delete from pelvok.sign_in_attempt where at < now() - interval '1 day'")
-  const made = await store().query<{ id: string }>('insert into pelvok.sign_in_attempt (name) values (lower($1)) returning id', [name])
-  const { rows } = await store().query<{ n: number }>(
-    "select count(*)::int as n from pelvok.sign_in_attempt where name = lower($1) and id <= $3 and at > now() - $2 * interval '1 minute'",
-    [name, minutes, made.rows[0]?.id],
-  )
-  return rows[0]?.n ?? 0
+  return inTransaction(async (client) => {
+    // One at a time for a name: whoever counts sees all that came before.
+    await client.query('select pg_advisory_xact_lock(hashtextextended(lower($1), 0))', [name])
+    await client.query("delete from pelvok.sign_in_attempt where at < now() - interval '1 day'")
+    await client.query('insert into pelvok.sign_in_attempt (name) values (lower($1))', [name])
+    const { rows } = await client.query<{ n: number }>(
+      "select count(*)::int as n from pelvok.sign_in_attempt where name = lower($1) and at > now() - $2 * interval '1 minute'",
+      [name, minutes],
+    )
+    return rows[0]?.n ?? 0
+  })
 }
 
 export async function deleteAttempts(name: string): Promise<void> {

@@ -32,6 +32,8 @@ const away = (code: string): boolean =>
   // Connection exceptions, and the server going down or coming up (manual, Appendix A, classes 08 and 57); too many connections.
   /^(08...|57P0[1-5]|53300|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT|EHOSTUNREACH|ENOTFOUND|EAI_AGAIN)$/.test(code)
 const gone = (code: string): boolean => code === '3D000'
+/** A table or a schema that is not there (classes 42 and 3F). */
+const empty = (code: string): boolean => code === '42P01' || code === '3F000'
 
 /** What is wrong with the store, in words; any other error as it is. */
 export function aboutStore(error: unknown): unknown {
@@ -42,6 +44,15 @@ export function aboutStore(error: unknown): unknown {
         message: 'Pelvok’s own database is gone',
         detail: 'The server answers, and the database that keeps projects and reviews is not there any more.',
         hint: 'Restore it from a backup; or end Pelvok and start it again, which makes a new one, with nothing in it.',
+      },
+      503,
+    )
+  if (typeof code === 'string' && empty(code))
+    return new Told(
+      {
+        message: 'this database holds nothing of Pelvok’s',
+        detail: 'DATABASE_URL names it, and the tables that keep projects and reviews are not in it.',
+        hint: 'Check DATABASE_URL; or start Pelvok with it once, which makes them.',
       },
       503,
     )

@@ -117,6 +117,10 @@ async function withLease<T>(l: Location, o: ApplyOptions, work: (client: pg.Clie
   const client = await connect(l)
   try {
     await client.query("set application_name = 'pelvok apply'; set idle_in_transaction_session_timeout = '120s'")
+    const { rows } = await client.query<{ onlyReads: boolean }>(
+      `select pg_catalog.pg_is_in_recovery() or pg_catalog.current_setting('transaction_read_only')::boolean as "onlyReads"`,
+    )
+    if (rows[0]?.onlyReads) throw new SourceError({ kind: 'only reads' }, l)
     if (!(await lease(client, o.patience ?? 60_000, o.signal))) throw new Refused({ code: 'busy' })
     return await work(client)
   } catch (error) {

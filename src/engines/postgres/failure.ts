@@ -78,7 +78,6 @@ function bySqlState(code: string, message: string): ConnectFailure | null {
   if (code === '53300') return { kind: 'server busy', said: message }
   if (code === '57P03') return { kind: 'server starting', said: message }
   if (code === '57P01' || code === '57P02') return { kind: 'connection lost' }
-  if (code === '25006') return { kind: 'only reads' }
   return null
 }
 
