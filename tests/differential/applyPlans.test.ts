@@ -115,7 +115,7 @@ describe('applying', () => {
       for (let round = 0; ; round += 1) {
         const before = await begun(db)
         const { child, ended } = start(dir, db)
-        if (round < 12) {
+        if (round < 7) {
           await begunBeyond(db, before + (round % 3), ended)
           child.kill('SIGKILL')
         }

@@ -93,16 +93,6 @@ describe('a job', () => {
     expect(JSON.parse((await inState(id, 'failed', 'done')).error ?? '{}')).toMatchObject({ message: 'this was interrupted', hint: 'Start it again.' })
     await inState(next, 'done')
   })
-
-  it('is let go of where the worker is asked to end', async () => {
-    sourceDoor.hold()
-    const id = await surveyJob()
-    await inState(id, 'running')
-    for (const w of workers.splice(0)) await kill(w, 'SIGTERM')
-    sourceDoor.release()
-    startWorker()
-    await inState(id, 'cancelled', 'failed')
-  })
 })
 
 describe('the store', () => {
