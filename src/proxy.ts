@@ -41,6 +41,13 @@ function awayPage({ words, status }: Told): NextResponse {
 
 const withPolicy = (answer: NextResponse, policy: string): NextResponse => {
   answer.headers.set('content-security-policy', policy)
+  // As next.config.ts has them for what is routed; an answer from here is not.
+  for (const [name, value] of [
+    ['x-content-type-options', 'nosniff'],
+    ['referrer-policy', 'same-origin'],
+    ['x-frame-options', 'DENY'],
+  ] as const)
+    answer.headers.set(name, value)
   return answer
 }
 

@@ -47,6 +47,12 @@ describe('a store that goes away', () => {
     const other = await browser.newPage()
     const answer = await other.goto(`${project}/plan`)
     expect([answer?.status(), await other.locator('h1').textContent()]).toEqual([503, 'Pelvok’s own database does not answer'])
+    for (const { headers } of [refused, await fetch(`${project}/code`)])
+      expect([headers.get('x-content-type-options'), headers.get('referrer-policy'), headers.get('content-security-policy')]).toEqual([
+        'nosniff',
+        'same-origin',
+        expect.stringContaining("frame-ancestors 'none'"),
+      ])
     // Both go on by themselves.
     await door.open()
     await other.getByRole('link', { name: 'Plan' }).waitFor()

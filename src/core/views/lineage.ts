@@ -263,7 +263,7 @@ class Lineages {
   private flow(query: Query, sources: ReturnType<Lineages['sources']>): Flow {
     const known = this.flows.get(sources)
     if (known) return known
-    const flow: Flow = { constant: [], leadsTo: new Map(), keys: new Map(), mentioned: new Map(), equal: new Set() }
+    const flow: Flow = { single: [], constant: [], leadsTo: new Map(), keys: new Map(), mentioned: new Map(), equal: new Set() }
     const mention = (key: string) => {
       const alias = aliasOf(key)
       flow.mentioned.set(alias, (flow.mentioned.get(alias) ?? new Set()).add(key))
@@ -286,6 +286,7 @@ class Lineages {
     for (const [alias, { given }] of sources)
       for (const k of given?.keys ?? []) {
         const u = { alias, columns: new Set(k).size }
+        if (u.columns === 0) flow.single.push(alias)
         for (const c of new Set(k)) {
           const key = columnKey(alias, c)
           listAt(flow.keys, key).push(u)
@@ -315,7 +316,7 @@ class Lineages {
       for (const key of flow.mentioned.get(alias) ?? []) if (!fixed.has(key)) waiting.push(key)
       rows.add(alias)
     }
-    take(start)
+    for (const alias of [start, ...flow.single]) take(alias)
     for (const key of flow.constant) fix(key)
     for (let key = waiting.pop(); key !== undefined; key = waiting.pop()) {
       for (const other of flow.leadsTo.get(key) ?? []) fix(other)
@@ -335,6 +336,8 @@ interface UniqueKey {
   readonly columns: number
 }
 interface Flow {
+  /** Sources that have at most one row. */
+  readonly single: string[]
   /** Columns that are equal to one value. */
   readonly constant: string[]
   /** By a column, those that are fixed where it is. */
