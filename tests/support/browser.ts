@@ -52,7 +52,8 @@ export async function held(p: Page, address: string): Promise<() => Promise<void
   })
   return async () => {
     go()
-    await p.unroute(address, undefined)
+    // Those that wait are let through first: one whose route is gone would be answered twice.
+    await p.unrouteAll({ behavior: 'wait' })
   }
 }
 
