@@ -1,6 +1,7 @@
 // Snapshots under their hash, and the surveys that found them.
 import { gunzipSync, gzipSync } from 'node:zlib'
 import type { SnapshotHash } from '../core/catalog/index.ts'
+import { Told } from '../core/text/told.ts'
 import { inTransaction, store } from './pool.ts'
 
 export interface SurveyRow {
@@ -61,5 +62,17 @@ export async function findSnapshotBytes(hash: string): Promise<Buffer | null> {
 export async function readSnapshotText(hash: SnapshotHash): Promise<string> {
   const bytes = await findSnapshotBytes(hash)
   if (!bytes) throw new Error(`snapshot ${hash} is not in the store`)
-  return gunzipSync(bytes).toString('utf8')
+  try {
+    return gunzipSync(bytes).toString('utf8')
+  } catch (error) {
+    // RFC 1952: cut off, or its check does not hold.
+    throw new Told(
+      {
+        message: 'the snapshot is not whole in the store',
+        detail: `${error instanceof Error ? error.message : String(error)}.`,
+        hint: 'Survey the source again; what was ruled moves along. Check the disk that the store is on.',
+      },
+      409,
+    )
+  }
 }

@@ -43,7 +43,8 @@ describe('a view that failed', () => {
   it('is our fault where it is not, with what to report', () => {
     const said = text(Fault, { message: 'x is undefined', digest: '123', retry: nothing })
     expect(said).toContain('That is a fault in Pelvok.')
-    expect(said).toContain('x is undefined (123)')
+    expect(said).toContain('Its number in the log is 123.')
+    expect(text(Fault, { message: 'x is undefined', retry: nothing })).toContain('x is undefined')
   })
 })
 

@@ -140,6 +140,8 @@ describe('surveys and what rows said', () => {
     expect((await store.findSurvey(project))?.hash).toBe(first)
     expect(await store.readSnapshotText(first)).toBe(text('one'))
     await expect(store.readSnapshotText('00' as SnapshotHash)).rejects.toThrow('snapshot 00 is not in the store')
+    await rowsOf(own.name, `insert into pelvok.snapshot (hash, bytes) values ('cut', '\\x1f8b0800')`)
+    await expect(store.readSnapshotText('cut' as SnapshotHash)).rejects.toThrow('the snapshot is not whole in the store')
     expect((await store.listProjects()).find((p) => p.id === project)).toMatchObject({ relations: 3, entries: 0, source: 'mara@db/depots' })
   })
 

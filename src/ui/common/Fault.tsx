@@ -18,7 +18,7 @@ export function Fault({ message, digest, retry }: Props) {
         <>
           <h2 className="text-2xl">This view failed</h2>
           <p className="mt-2">That is a fault in Pelvok. What you entered before is kept, and the rest of Pelvok works.</p>
-          <p className="db mt-2 text-soft">{digest ? `${message} (${digest})` : message}</p>
+          <p className="db mt-2 text-soft">{digest ? `Its number in the log is ${digest}.` : message}</p>
         </>
       )}
       <button type="button" className="btn btn-sm mt-4" onClick={retry}>

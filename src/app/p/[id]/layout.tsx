@@ -4,6 +4,7 @@ import type { ReactNode } from 'react'
 import type { Dialect } from '../../../core/catalog/index.ts'
 import { isTold } from '../../../core/text/told.ts'
 import { apart } from '../../../server/apart/index.ts'
+import { log } from '../../../server/log.ts'
 import { findProject, findSource } from '../../../server/projects.ts'
 import { findSurvey, readLedger } from '../../../server/review.ts'
 import { ProjectBar } from '../../../ui/frame/ProjectBar.tsx'
@@ -21,8 +22,8 @@ async function headOf(id: string): Promise<{ readonly hash: string; readonly ope
   const survey = await findSurvey(id)
   if (!survey) return null
   return apart.readHead(id).catch((error: unknown) => {
-    if (isTold(error)) return { hash: survey.hash, open: null, dialect: null }
-    throw error
+    if (!isTold(error)) log.error({ message: error instanceof Error ? error.message : String(error) }, 'head of a project')
+    return { hash: survey.hash, open: null, dialect: null }
   })
 }
 
