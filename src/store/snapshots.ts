@@ -69,7 +69,7 @@ export async function readSnapshotText(hash: SnapshotHash): Promise<string> {
     throw new Told(
       {
         message: 'the snapshot is not whole in the store',
-        detail: `${error instanceof Error ? error.message : String(error)}.`,
+        detail: `It cannot be unpacked: ${error instanceof Error ? error.message : String(error)}.`,
         hint: 'Survey the source again; what was ruled moves along. Check the disk that the store is on.',
       },
       409,

@@ -87,6 +87,11 @@ describe('a snapshot that cannot be opened', () => {
       await told.waitFor()
       await stage.getByRole('link', { name: 'Source' }).waitFor()
     }
+    await stage.goto(`${project}/source`)
+    await told.waitFor()
+    await stage.getByText('Delete this project').waitFor()
+    await stage.goto(`${project}/code`)
+    await told.waitFor()
     const asked = await fetch(`${app.url}/api/projects/${id()}/gate`)
     expect([asked.status, await asked.json()]).toEqual([409, expect.objectContaining({ hint: expect.stringContaining('Survey the source again') })])
     await rowsOf(app.database, 'delete from pelvok.survey where hash = $1', [hash])

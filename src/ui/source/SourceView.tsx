@@ -3,6 +3,8 @@
 import { useState } from 'react'
 import { ownOptionsSentence } from '../../core/catalog/ownOptions.ts'
 import type { SurveyCard, SurveyLine } from '../../core/lineage/index.ts'
+import type { Wording } from '../common/api.ts'
+import { Complaint } from '../common/Complaint.tsx'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
 import { timeText } from '../common/time.ts'
@@ -20,11 +22,13 @@ interface Props {
   readonly kind: string
   readonly label: string
   readonly survey: SurveyCard | null
+  /** Why the newest survey cannot be shown; null where it can. */
+  readonly problem: Wording | null
   readonly history: readonly SurveyLine[]
   readonly job: JobView | null
 }
 
-export function SourceView({ projectId, name, kind, label, survey, history, job }: Props) {
+export function SourceView({ projectId, name, kind, label, survey, problem, history, job }: Props) {
   const handle = useJob(projectId, 'survey', job)
   const [choosing, setChoosing] = useState(false)
   return (
@@ -46,7 +50,12 @@ export function SourceView({ projectId, name, kind, label, survey, history, job 
         <JobStrip handle={handle} unit="objects" />
       </div>
       {choosing ? <FromScript name={label} project={projectId} onKept={() => setChoosing(false)} /> : null}
-      {survey ? <SurveyReport survey={survey} /> : handle.busy ? null : <p className="mt-6 font-serif text-lg">Not surveyed yet.</p>}
+      {problem ? (
+        <div className="mt-4 max-w-3xl">
+          <Complaint wording={problem} />
+        </div>
+      ) : null}
+      {survey ? <SurveyReport survey={survey} /> : handle.busy || problem ? null : <p className="mt-6 font-serif text-lg">Not surveyed yet.</p>}
       {history.length > 0 ? <History key={`surveys ${history[0]?.hash}`} lines={history} /> : null}
       <DeleteProject projectId={projectId} name={name} />
     </main>
