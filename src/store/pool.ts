@@ -35,35 +35,29 @@ const gone = (code: string): boolean => code === '3D000'
 /** A table or a schema that is not there (classes 42 and 3F). */
 const empty = (code: string): boolean => code === '42P01' || code === '3F000'
 
+const told = (message: string, detail: string, hint: string): Told => new Told({ message, detail, hint }, 503)
+
 /** What is wrong with the store, in words; any other error as it is. */
 export function aboutStore(error: unknown): unknown {
-  const { code, message } = error as { readonly code?: unknown; readonly message?: unknown }
-  if (typeof code === 'string' && gone(code))
-    return new Told(
-      {
-        message: 'Pelvok’s own database is gone',
-        detail: 'The server answers, and the database that keeps projects and reviews is not there any more.',
-        hint: 'Restore it from a backup; or end Pelvok and start it again, which makes a new one, with nothing in it.',
-      },
-      503,
+  const { code: given, message } = error as { readonly code?: unknown; readonly message?: unknown }
+  const code = typeof given === 'string' ? given : ''
+  if (gone(code))
+    return told(
+      'Pelvok’s own database is gone',
+      'The server answers, and the database that keeps projects and reviews is not there any more.',
+      'Restore it from a backup; or end Pelvok and start it again, which makes a new one, with nothing in it.',
     )
-  if (typeof code === 'string' && empty(code))
-    return new Told(
-      {
-        message: 'this database holds nothing of Pelvok’s',
-        detail: 'DATABASE_URL names it, and the tables that keep projects and reviews are not in it.',
-        hint: 'Check DATABASE_URL; or start Pelvok with it once, which makes them.',
-      },
-      503,
+  if (empty(code))
+    return told(
+      'this database holds nothing of Pelvok’s',
+      'DATABASE_URL names it, and the tables that keep projects and reviews are not in it.',
+      'Check DATABASE_URL; or start Pelvok with it once, which makes them.',
     )
-  if ((typeof code === 'string' && away(code)) || /^(Connection terminated|timeout exceeded when trying to connect)/.test(String(message)))
-    return new Told(
-      {
-        message: 'Pelvok’s own database does not answer',
-        detail: 'The server that keeps projects and reviews is starting, stopping or away.',
-        hint: 'Wait a little: all goes on once it is back, and nothing that was shown as kept is lost.',
-      },
-      503,
+  if (away(code) || /^(Connection terminated|timeout exceeded when trying to connect)/.test(String(message)))
+    return told(
+      'Pelvok’s own database does not answer',
+      'The server that keeps projects and reviews is starting, stopping or away.',
+      'Wait a little: all goes on once it is back, and nothing that was shown as kept is lost.',
     )
   return error
 }
