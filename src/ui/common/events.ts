@@ -5,13 +5,14 @@ type Listener = (event: ProjectEvent) => void
 
 interface Stream {
   readonly listeners: Set<Listener>
-  readonly watchers: Set<(lost: boolean) => void>
   source: EventSource
   again: ReturnType<typeof setTimeout> | null
   lost: boolean
 }
 
 const streams = new Map<string, Stream>()
+/** Who is told whether a project's stream is broken; they open none, as a browser has few connections (RFC 9112, 9.4). */
+const watchers = new Map<string, Set<(lost: boolean) => void>>()
 const firstWait = 1000
 const longestWait = 10_000
 
@@ -20,7 +21,7 @@ function open(projectId: string, stream: Stream, wait: number): EventSource {
   const tell = (lost: boolean) => {
     if (stream.lost === lost) return
     stream.lost = lost
-    for (const watch of stream.watchers) watch(lost)
+    for (const watch of watchers.get(projectId) ?? []) watch(lost)
   }
   source.onopen = () => {
     // What came while it was broken is asked for; jobs the server tells of by itself.
@@ -45,17 +46,18 @@ function open(projectId: string, stream: Stream, wait: number): EventSource {
 function streamOf(projectId: string): Stream {
   const known = streams.get(projectId)
   if (known) return known
-  const stream: Stream = { listeners: new Set(), watchers: new Set(), again: null, lost: false } as unknown as Stream
+  const stream: Stream = { listeners: new Set(), again: null, lost: false } as unknown as Stream
   stream.source = open(projectId, stream, firstWait)
   streams.set(projectId, stream)
   return stream
 }
 
 function closeUnheard(projectId: string, stream: Stream): void {
-  if (stream.listeners.size + stream.watchers.size > 0 || streams.get(projectId) !== stream) return
+  if (stream.listeners.size > 0 || streams.get(projectId) !== stream) return
   streams.delete(projectId)
   if (stream.again !== null) clearTimeout(stream.again)
   stream.source.close()
+  if (stream.lost) for (const watch of watchers.get(projectId) ?? []) watch(false)
 }
 
 /** Hear a project's events until the function that is given back is called. */
@@ -69,13 +71,12 @@ export function follow(projectId: string, hear: Listener): () => void {
   }
 }
 
-/** Be told when the stream breaks and when it is back. */
+/** Be told when the page's stream breaks and when it is back; on a page that follows nothing there is none. */
 export function watchConnection(projectId: string, watch: (lost: boolean) => void): () => void {
-  const stream = streamOf(projectId)
-  stream.watchers.add(watch)
-  if (stream.lost) watch(true)
+  const all = watchers.get(projectId) ?? new Set()
+  watchers.set(projectId, all.add(watch))
+  if (streams.get(projectId)?.lost) watch(true)
   return () => {
-    stream.watchers.delete(watch)
-    setTimeout(() => closeUnheard(projectId, stream), 0)
+    all.delete(watch)
   }
 }
