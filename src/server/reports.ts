@@ -3,7 +3,7 @@ import { createTwoFilesPatch } from 'diff'
 import { type Code, changedPaths, codeOf } from '../core/emit/typescript/index.ts'
 import { foldAreas } from '../core/model/index.ts'
 import { docketItems, placesOnMap, type Report, reportOf, reviewWith } from '../core/review/index.ts'
-import { layoutMap, mapInput } from '../core/strata/index.ts'
+import { areasOn, mapOf } from '../core/strata/index.ts'
 import { findProject, readLedger } from '../store/index.ts'
 import { readProjectReview } from './review.ts'
 
@@ -13,16 +13,9 @@ export async function reviewReport(projectId: string): Promise<Report | null> {
   if (!project || !found) return null
   const { base, review, statistics } = found
   const entries = await readLedger(projectId)
-  const scene = layoutMap(mapInput(base.catalog, base.findings, review.model, statistics, foldAreas(entries)))
+  const scene = mapOf(base.catalog, base.findings, review.model, statistics, foldAreas(entries))
   const items = docketItems(review, placesOnMap(scene, review.model))
-  return reportOf(
-    `Review of ${project.name}`,
-    new Date().toISOString(),
-    review,
-    items,
-    scene.bands.map((b) => b.area),
-    entries,
-  )
+  return reportOf(`Review of ${project.name}`, new Date().toISOString(), review, items, areasOn(scene), entries)
 }
 
 export interface EntryChanges {

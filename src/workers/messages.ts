@@ -43,6 +43,8 @@ export type ToWorker =
   | { readonly type: 'sheets'; readonly n: number; readonly on: boolean }
   /** What is wanted on the map. */
   | { readonly type: 'map'; readonly n: number; readonly wish: MapWish }
+  /** Width over height of the pane that the map is packed for. */
+  | { readonly type: 'shape'; readonly n: number; readonly shape: number }
   /** Findings like this one and what one ruling on them comes to; `left` are those that it leaves alone. */
   | { readonly type: 'bulk'; readonly ask: number; readonly id: string; readonly left: readonly string[]; readonly batch: string }
   /** What a name would come to; `ask` comes back with the answer. */
@@ -57,7 +59,7 @@ export interface ReviewView {
   readonly docket: readonly DocketItem[]
   /** Every entity that stands on the whole map. */
   readonly entities: readonly { readonly id: string; readonly name: string }[]
-  /** Areas from top to bottom. */
+  /** Areas as they are read on the map. */
   readonly areas: readonly string[]
   readonly progress: readonly AreaDay[]
   readonly people: Day['people']

@@ -26,7 +26,7 @@ import {
   type Visit,
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
-import { isWholeMap, layoutMap, type MapWish, mapInput, type Scene, wholeMap } from '../core/strata/index.ts'
+import { areasOn, isWholeMap, type MapWish, mapOf, type Scene, usualShape, wholeMap } from '../core/strata/index.ts'
 import { fetched } from './fetched.ts'
 import type { AreaDay, FromWorker, RowsView, SelectionView, ToWorker } from './messages.ts'
 
@@ -43,6 +43,7 @@ let entries: readonly LedgerEntry[] = []
 let review: Review | null = null
 let scene: Scene | null = null
 let wish: MapWish = wholeMap
+let shape = usualShape
 let sheets = false
 let selected: string | null = null
 /** Number of the last thing told. */
@@ -78,12 +79,12 @@ function refresh(): void {
   const { model } = review
   const { statistics } = opened
   const areasRuled = foldAreas(entries)
-  const sceneOf = (wanted: MapWish) => layoutMap(mapInput(catalog, findings, model, statistics, areasRuled, wanted))
+  const sceneOf = (wanted: MapWish) => mapOf(catalog, findings, model, statistics, areasRuled, wanted, shape)
   // The docket goes by the whole map, whatever part of it is looked at.
   const whole = sceneOf(wholeMap)
   scene = isWholeMap(wish) ? whole : sceneOf(wish)
   const docket = docketItems(review, placesOnMap(whole, model))
-  const areas = whole.bands.map((b) => b.area)
+  const areas = areasOn(whole)
   const day = dayOf(review, entries, midnight())
   const rows = review.revision.evidence
   post({
@@ -201,6 +202,11 @@ async function handle(message: ToWorker): Promise<void> {
     case 'map':
       heard = message.n
       wish = message.wish
+      return refresh()
+    case 'shape':
+      heard = message.n
+      if (message.shape === shape) return answerSelection()
+      shape = message.shape
       return refresh()
     case 'bulk':
       if (opened && review)

@@ -5,7 +5,7 @@ import { readScript } from '../../src/core/ddl/index.ts'
 import { postgresScript } from '../../src/core/dialect/postgres/script.ts'
 import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
 import { review } from '../../src/core/review/index.ts'
-import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
+import { mapOf } from '../../src/core/strata/index.ts'
 
 const times = <T>(n: number, f: (i: number) => T): T[] => Array.from({ length: n }, (_, i) => f(i))
 
@@ -30,7 +30,7 @@ if (name !== undefined) {
   const r = review(catalog, hashText(canonicalText(catalog)), [])
   // The first is for what compares names: the rest of it is in the others.
   const parts = [
-    ['layout', () => layoutMap(mapInput(catalog, r.findings, r.model, null))],
+    ['layout', () => mapOf(catalog, r.findings, r.model, null)],
     ['code', () => emitTypeScript(r.model, r.revision)],
     ['plan', () => baselinePlan(catalog)],
   ] as const

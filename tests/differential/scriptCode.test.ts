@@ -9,7 +9,7 @@ import { sqliteScript } from '../../src/core/dialect/sqlite/script.ts'
 import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
 import { printedRelationships } from '../../src/core/model/index.ts'
 import { review } from '../../src/core/review/index.ts'
-import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
+import { mapOf } from '../../src/core/strata/index.ts'
 import { codeFolder, compile, writeFiles } from '../support/compile.ts'
 import { corpusPath, corpusScripts, readFileScript, tortureOf } from '../support/scripts.ts'
 
@@ -34,7 +34,7 @@ describe('a script becomes classes', () => {
     const declared = catalog.relations.filter((x) => x.kind !== 'partition').flatMap((x) => x.foreignKeys)
     const keys = new Set(declared.map((f) => `${f.columns.toSorted()}>${f.target.table}`))
     expect(printedRelationships(r.model, r.findings, r.statuses, 0).length).toBeGreaterThanOrEqual(Math.min(1, keys.size))
-    const scene = layoutMap(mapInput(catalog, r.findings, r.model, null))
+    const scene = mapOf(catalog, r.findings, r.model, null)
     expect(scene.plates.length + scene.beads.length).toBeGreaterThan(0)
     const files = emitTypeScript(r.model, r.revision)
     const dir = join(work, String(folders.length))

@@ -13,7 +13,7 @@ import { fixtureSql, generateFixtures, namedFixtures } from '../../src/core/fixt
 import { describeModelDiagnostic, sentencesOf, sentenceText } from '../../src/core/model/index.ts'
 import { notationProblemLine, notationSource } from '../../src/core/notation/index.ts'
 import { docketItems, notationText, review, reviewBase, reviewNotation } from '../../src/core/review/index.ts'
-import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
+import { mapOf } from '../../src/core/strata/index.ts'
 
 const root = import.meta.dirname
 const cases = readdirSync(root).filter((name) => existsSync(join(root, name, 'input.json')))
@@ -36,7 +36,7 @@ function compare(path: string, made: string): void {
 function aspects(catalog: Catalog): Readonly<Record<string, string>> {
   const r = review(catalog, '0'.repeat(64) as never, [])
   const lines = (list: readonly string[]) => `${list.join('\n')}\n`
-  const scene = layoutMap(mapInput(catalog, r.findings, r.model, null))
+  const scene = mapOf(catalog, r.findings, r.model, null)
   const plan = baselinePlan(catalog)
   return {
     'inferred.txt': lines(docketItems(r).map((i) => `${i.status} ${i.confidence.toFixed(2)} ${i.id}: ${i.says.map(sentenceText).join(' ')}`)),
@@ -46,23 +46,16 @@ function aspects(catalog: Catalog): Readonly<Record<string, string>> {
       ...r.model.diagnostics.map(describeModelDiagnostic),
     ]),
     'layout.txt': lines([
-      ...scene.bands.map(
+      ...scene.blocks.map(
         (b) =>
-          `band ${b.area}: ${scene.plates
-            .filter((p) => p.area === b.area)
+          `${b.kind} ${b.name}: ${scene.plates
+            .filter((p) => p.block === b.key)
             .map((p) => `${p.nameLines.join('')}@${p.rank}`)
-            .join(' ')}`,
+            .join(' ')}${b.folded ? ` and ${b.folded.count} views` : ''}`,
       ),
-      ...(scene.strip
-        ? [
-            `strip: ${scene.plates
-              .filter((p) => p.area === null)
-              .map((p) => p.nameLines.join(''))
-              .join(' ')}`,
-          ]
-        : []),
+      ...scene.bundles.map((b) => `bundle ${b.from} > ${b.to}: ${b.count}${b.back > 0 ? `, ${b.back} back` : ''}`),
       ...scene.beads.map((b) => `bead ${b.filled ? 'filled' : 'hollow'} ${b.id}`),
-      ...scene.knots.map((k) => k.label),
+      ...scene.knots.map((k) => k.label.text),
     ]),
     'emitted.ts.txt': emitTypeScript(r.model, r.revision)
       .map((f) => `==== ${f.path}\n${f.text}`)

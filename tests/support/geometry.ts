@@ -31,7 +31,16 @@ export function pointsOf(path: string, steps = 20): readonly Point[] {
   return points
 }
 
-const drawnOf = (scene: Scene) => [...scene.lines.filter((l) => l.shape === 'line'), ...scene.beads]
+export const holds = (a: Box, b: Box): boolean => a.x <= b.x && a.y <= b.y && a.x + a.width >= b.x + b.width && a.y + a.height >= b.y + b.height
+
+/** What is drawn without being asked for: lines between blocks are in their bundles. */
+const drawnOf = (scene: Scene) => [...scene.lines.filter((l) => l.shape === 'line'), ...scene.beads].filter((d) => d.bundle === null)
+
+/** Keys of blocks that a path runs through. */
+export const throughBlocks = (scene: Scene, path: string): readonly string[] => {
+  const points = pointsOf(path)
+  return scene.blocks.filter((b) => points.some((p) => inside(p, { x: b.x + 1, y: b.y + 1, width: b.width - 2, height: b.height - 2 }))).map((b) => b.key)
+}
 
 /** Ids of lines that run through a plate. */
 export const throughPlates = (scene: Scene): readonly string[] =>

@@ -2,7 +2,8 @@
 import { relationText, type Statistics } from '../catalog/index.ts'
 import type { Becomes, Touched } from '../change/index.ts'
 import { foldAreas, type LedgerEntry } from '../model/index.ts'
-import { layoutMap, mapInput, type Scene, wholeMap } from '../strata/index.ts'
+import { mapOf, type Scene, wholeMap } from '../strata/index.ts'
+import { isView } from '../views/index.ts'
 import { platesOf } from './docket.ts'
 import type { Review, ReviewBase } from './review.ts'
 
@@ -62,7 +63,9 @@ export function planMap(
   const changed = Object.keys(touched.becomes).filter((r) => touched.becomes[r] !== 'locked')
   const focus = { ids: [...new Set(changed.flatMap((r) => ends(standsFor(r) ?? '')))], depth: 1 }
   const all = whole || focus.ids.length === 0
-  const scene = layoutMap(mapInput(base.catalog, base.findings, model, statistics, foldAreas(entries), all ? wholeMap : { ...wholeMap, focus }))
+  // Views that the plan touches are seen one by one.
+  const views = base.catalog.relations.some((r) => isView(r) && touched.becomes[relationText(r)] !== undefined) ? 'all' : []
+  const scene = mapOf(base.catalog, base.findings, model, statistics, foldAreas(entries), { ...wholeMap, views, focus: all ? null : focus })
   const plates = new Set(scene.plates.map((p) => p.id))
   const drawn = new Set([...plates, ...scene.beads.map((b) => b.id)])
   const becomes: Record<string, Becomes> = {}

@@ -16,6 +16,8 @@ export interface AreaNode {
   readonly words: readonly string[]
   /** What the area is called when this is its centre. */
   readonly plural: string
+  /** Words of its columns and of what is said of it. */
+  readonly vocabulary: readonly string[]
 }
 
 /** Mulberry32: a fixed seed, so that the same schema always gives the same areas. */
@@ -99,7 +101,14 @@ function settleRest(
   }
 }
 
-/** An area is called after a first word that most of its members share, else after its most linked member. */
+/** A word of so many tables of the schema says nothing about one area of it. */
+const commonplace = (count: number, tables: number) => tables >= 8 && count > tables / 2
+const sentenceCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
+
+/**
+ * An area is called by the word that most of its tables share, spelled out where the area spells it out elsewhere, else after its most linked
+ * table; never by one or two letters.
+ */
 function nameAreas(
   linked: readonly string[],
   community: ReadonlyMap<string, number>,
@@ -107,24 +116,68 @@ function nameAreas(
   degree: (id: string) => number,
 ): ReadonlyMap<string, string> {
   const members = new Map<number, string[]>()
-  for (const id of linked) members.set(community.get(id) as number, [...(members.get(community.get(id) as number) ?? []), id])
+  for (const id of linked) {
+    const c = community.get(id) as number
+    const list = members.get(c) ?? []
+    members.set(c, list)
+    list.push(id)
+  }
+  const all = new Map<string, number>()
+  for (const n of byId.values()) for (const w of new Set(n.words)) all.set(w, (all.get(w) ?? 0) + 1)
   const names = new Map<string, string>()
   const taken = new Set<string>()
-  for (const list of [...members.values()].sort((a, b) => compareText(a[0] as string, b[0] as string))) {
-    const inside = new Set(list)
-    const centre = list.toSorted((a, b) => degree(b) - degree(a) || compareText(a, b))[0] as string
-    const firsts = new Map<string, number>()
-    for (const id of inside) {
-      const word = byId.get(id)?.words[0]
-      if (word !== undefined) firsts.set(word, (firsts.get(word) ?? 0) + 1)
-    }
-    const shared = [...firsts].find(([, n]) => list.length > 2 && n > list.length * 0.6)?.[0]
-    const about = shared === undefined ? [] : [list.some((id) => byId.get(id)?.words.join(' ') === shared) ? plural([shared]).join(' ') : shared]
-    const candidates = [...about, byId.get(centre)?.plural ?? centre].map((n) => n.charAt(0).toUpperCase() + n.slice(1))
+  for (const list of [...members.values()].sort((a, b) => b.length - a.length || compareText(a[0] as string, b[0] as string))) {
+    const nodes = list.toSorted((a, b) => degree(b) - degree(a) || compareText(a, b)).map((id) => byId.get(id) as AreaNode)
+    const shared = sharedWord(nodes, (w) => commonplace(all.get(w) ?? 0, byId.size))
+    const centres = nodes.map(centreName)
+    const candidates = [
+      ...(shared === null ? [] : [shared]),
+      ...centres.slice(0, 3),
+      ...(centres[1] === undefined ? [] : [`${centres[0]} and ${centres[1]?.toLowerCase()}`]),
+    ]
     let name = candidates.find((n) => !taken.has(n))
-    for (let n = 2; name === undefined; n += 1) name = taken.has(`${candidates[0]} (${n})`) ? undefined : `${candidates[0]} (${n})`
+    for (let n = 2; name === undefined; n += 1) name = taken.has(`${candidates[0]} ${n}`) ? undefined : `${candidates[0]} ${n}`
     taken.add(name)
     for (const id of list) names.set(id, name)
   }
   return names
+}
+
+/** The word that more than half of the tables have in their names, as people say it; null where there is none. */
+function sharedWord(nodes: readonly AreaNode[], isCommonplace: (word: string) => boolean): string | null {
+  const counts = new Map<string, number>()
+  for (const n of nodes) for (const w of new Set(n.words)) counts.set(w, (counts.get(w) ?? 0) + 1)
+  const best = [...counts]
+    .filter(([w, n]) => nodes.length > 2 && n > nodes.length / 2 && !isCommonplace(w) && /\p{L}{2}/u.test(w))
+    .sort((a, b) => b[1] - a[1] || compareText(a[0], b[0]))
+    .map(([w]) => w)
+    .map((w) => ({ w, full: spelledOut(w, nodes) }))
+    .find(({ full }) => full.length > 3)
+  if (!best) return null
+  // A thing of which there are many is said in the plural; what only stands before other words (billing cycle, billing run) is not.
+  const thing = nodes.some((n) => n.words.at(-1) === best.w)
+  return sentenceCase(thing ? plural([best.full]).join(' ') : best.full)
+}
+
+/** The longer word of these tables that a short one abbreviates: it begins with it, or with its first letter and has its others in order; itself where there is none. */
+function spelledOut(word: string, nodes: readonly AreaNode[]): string {
+  if (word.length > 4) return word
+  const counts = new Map<string, number>()
+  for (const n of nodes) for (const w of [...n.words, ...n.vocabulary]) if (abbreviates(word, w)) counts.set(w, (counts.get(w) ?? 0) + 1)
+  return [...counts].sort((a, b) => b[1] - a[1] || a[0].length - b[0].length || compareText(a[0], b[0]))[0]?.[0] ?? word
+}
+
+function abbreviates(short: string, word: string): boolean {
+  if (word.length < short.length + 3 || word[0] !== short[0]) return false
+  if (word.startsWith(short)) return short.length > 2
+  if (/[aeiou]/.test(short.slice(1))) return false
+  let at = 0
+  for (const c of word) if (c === short[at]) at += 1
+  return at === short.length && short.length > 1
+}
+
+/** What many of a table are called, without a prefix of one or two letters. */
+function centreName(n: AreaNode): string {
+  const words = n.plural.split(' ')
+  return sentenceCase((words.length > 1 && (words[0] as string).length < 3 ? words.slice(1) : words).join(' '))
 }

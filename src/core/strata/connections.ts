@@ -1,8 +1,8 @@
 // What is drawn between two plates, from left to right, before anything has coordinates.
 import { compareText } from '../catalog/index.ts'
-import type { BeadInput, LineInput, MapInput } from './types.ts'
+import type { BeadInput, LineInput } from './types.ts'
 
-/** One drawn connection between ranks, before coordinates: a reference, or a join table between two entities. */
+/** One drawn connection, before coordinates: a reference, or a join table between two entities. */
 export interface Connection {
   readonly id: string
   readonly left: string
@@ -12,13 +12,17 @@ export interface Connection {
   readonly of: { readonly kind: 'line'; readonly line: LineInput } | { readonly kind: 'bead'; readonly bead: BeadInput }
 }
 
-/** References and beads as connections from left to right. The cut line of a knot is drawn like the others, its ends swapped. */
-export function connect(input: MapInput, rankOf: ReadonlyMap<string, number>, cut: ReadonlySet<string>): readonly Connection[] {
+/**
+ * References and beads as connections from left to right; `rankOf` gives the column of every plate they lead between. The cut line of a knot is
+ * drawn like the others, its ends swapped. In order of id.
+ */
+export function connect(lines: readonly LineInput[], beads: readonly BeadInput[], rankOf: ReadonlyMap<string, number>): readonly Connection[] {
   const on = (id: string) => rankOf.has(id)
-  const lines = input.lines
+  const before = (a: string, b: string) => (rankOf.get(a) as number) < (rankOf.get(b) as number)
+  const references = lines
     .filter((l) => l.child !== l.parent && on(l.child) && on(l.parent))
     .map((l): Connection => {
-      const swapped = cut.has(l.id) && (rankOf.get(l.child) as number) < (rankOf.get(l.parent) as number)
+      const swapped = before(l.child, l.parent)
       return {
         id: l.id,
         left: swapped ? l.child : l.parent,
@@ -28,21 +32,24 @@ export function connect(input: MapInput, rankOf: ReadonlyMap<string, number>, cu
         of: { kind: 'line', line: l },
       }
     })
-  const beads = input.beads
+  const joins = beads
     .filter((b) => on(b.first) && on(b.second))
     .map((b): Connection => {
-      const swapped = (rankOf.get(b.first) as number) > (rankOf.get(b.second) as number)
+      const swapped = before(b.second, b.first)
       return { id: b.id, left: swapped ? b.second : b.first, right: swapped ? b.first : b.second, leftMark: 'n', rightMark: 'n', of: { kind: 'bead', bead: b } }
     })
-  return [...lines, ...beads].sort((a, b) => compareText(a.id, b.id))
+  return [...references, ...joins].sort((a, b) => compareText(a.id, b.id))
 }
 
-export const passingKey = (id: string, rank: number) => `${id}\n${rank}`
-/** Ranks strictly between the two ends, where the line needs a slot. Ends in one rank meet in the gutter to its right. */
-export const passingRanks = (c: Connection, rankOf: ReadonlyMap<string, number>) => {
+/** What leaves a plate with the same multiplicity leaves as one trunk and parts where it arrives; a bead has a line of its own. */
+export const trunkOf = (c: Connection): string => (c.of.kind === 'bead' ? c.id : `${c.left}\n${c.leftMark}`)
+
+export const passingKey = (trunk: string, column: number) => `${trunk}\n${column}`
+/** Columns strictly between the two ends, where the line needs a slot. Ends in one column meet in the gutter to its right. */
+export const passingColumns = (c: Connection, rankOf: ReadonlyMap<string, number>) => {
   const from = rankOf.get(c.left) as number
   return Array.from({ length: Math.max(0, (rankOf.get(c.right) as number) - from - 1) }, (_, i) => from + 1 + i)
 }
 
-/** A bead on a long line sits in the last rank the line passes, where there is room for its name; null where it passes none. */
-export const beadRank = (c: Connection, rankOf: ReadonlyMap<string, number>) => (c.of.kind === 'bead' ? (passingRanks(c, rankOf).at(-1) ?? null) : null)
+/** A bead on a long line sits in the last column the line passes, where there is room for its name; null where it passes none. */
+export const beadColumn = (c: Connection, rankOf: ReadonlyMap<string, number>) => (c.of.kind === 'bead' ? (passingColumns(c, rankOf).at(-1) ?? null) : null)

@@ -28,9 +28,9 @@ const lineOf = (r: Relationship): LineInput => ({
 
 /**
  * A join table that is an entity with columns of its own, and that nothing else is linked to, is a filled bead, unless a hub is at one of its
- * ends. A hub keeps its references to itself as loops.
+ * ends or they are in different areas: a bead between areas would be seen only where it is looked for. A hub keeps its references to itself as loops.
  */
-export function drawingOf(model: EntityModel, findings: readonly Finding[], hubs: ReadonlySet<string>): Drawing {
+export function drawingOf(model: EntityModel, findings: readonly Finding[], hubs: ReadonlySet<string>, areaOf: (id: string) => string | null): Drawing {
   const joinEntities = new Set(
     findings
       .filter((f) => f.kind === 'join-table' && f.alternatives.some((a) => a.key === 'many-to-many' && a.evidence.every((e) => e.kind !== 'referred to')))
@@ -43,7 +43,7 @@ export function drawingOf(model: EntityModel, findings: readonly Finding[], hubs
   for (const e of model.entities) {
     const [first, second, ...more] = linksOf.get(e.id) ?? []
     if (!joinEntities.has(e.id) || !first || !second || more.length > 0 || first.from.entity !== e.id || second.from.entity !== e.id) continue
-    if (hubs.has(first.to.entity) || hubs.has(second.to.entity)) continue
+    if (hubs.has(first.to.entity) || hubs.has(second.to.entity) || areaOf(first.to.entity) !== areaOf(second.to.entity)) continue
     filled.set(e.id, {
       id: e.id,
       first: first.to.entity,

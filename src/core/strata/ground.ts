@@ -1,21 +1,21 @@
-// What the map is laid out on, before anybody rules: hubs, areas, where lookups stand. It depends on the catalog and its findings only, so
-// that one ruling moves nothing but what follows from it.
-import { type Catalog, compareText, parseAddress, relationText } from '../catalog/index.ts'
+// What the map is laid out on, before anybody rules: hubs, areas, where every block and every plate stands. It depends on the catalog and its
+// findings only, so that one ruling moves nothing but what follows from it.
+import { type Catalog, compareText, parseAddress, type Relation, relationText } from '../catalog/index.ts'
 import { derive, type EntityModel, type Finding } from '../model/index.ts'
 import { plural, splitWords } from '../names/index.ts'
-import { proposeAreas } from './areas.ts'
-import { drawingOf } from './drawing.ts'
-import { orderBands } from './order.ts'
-import { lateRanks } from './ranks.ts'
+import { isView, viewLineages } from '../views/index.ts'
+import { type AreaNode, proposeAreas } from './areas.ts'
+import { type Drawing, drawingOf } from './drawing.ts'
 import type { BeadInput, LineInput } from './types.ts'
 
 export interface Ground {
+  /** By relation; a view's is that of the tables it reads. */
   readonly areas: ReadonlyMap<string, string>
   /** The busiest first. */
   readonly hubs: readonly string[]
-  readonly starts: ReadonlyMap<string, number>
-  /** How much links two areas, with every plate in the area proposed for it. */
-  readonly links: readonly { readonly a: string; readonly b: string }[]
+  readonly views: ReadonlySet<string>
+  /** What is drawn where nobody has ruled. */
+  readonly drawing: Drawing
 }
 
 /** So many plates must refer to one for it to be a hub: a sixth of them in a small schema, two dozen in a large one. */
@@ -41,34 +41,20 @@ export function groundOf(catalog: Catalog, findings: readonly Finding[]): Ground
   const before = known.get(findings)
   if (before) return before
   const model = derive(catalog, findings, [])
-  const plain = drawingOf(model, findings, new Set())
-  const fans = fansOf(plain.lines, plain.beads)
-  const least = hubDegree(plain.plates.length)
+  const views = new Set(catalog.relations.filter(isView).map(relationText))
+  const plain = drawingOf(model, findings, new Set(), () => null)
+  const fans = fansOf(
+    plain.lines.filter((l) => !views.has(l.child)),
+    plain.beads,
+  )
+  const least = hubDegree(plain.plates.filter((p) => !views.has(p.id)).length)
   const degree = (id: string) => fans.get(id)?.size ?? 0
   const hubs = [...fans.keys()].filter((id) => degree(id) >= least).sort((a, b) => degree(b) - degree(a) || compareText(a, b))
-  const drawing = drawingOf(model, findings, new Set(hubs))
-  const ground: Ground = {
-    areas: areasOf(catalog, findings, model),
-    hubs,
-    starts: lateRanks(
-      drawing.plates.map((p) => p.id),
-      drawing.lines,
-    ),
-    links: [...drawing.lines.map((l) => ({ a: l.child, b: l.parent })), ...drawing.beads.map((b) => ({ a: b.first, b: b.second }))],
-  }
+  const areas = areasOf(catalog, findings, model, views)
+  const drawing = drawingOf(model, findings, new Set(hubs), (id) => areas.get(id) ?? null)
+  const ground: Ground = { areas, hubs, views, drawing }
   known.set(findings, ground)
   return ground
-}
-
-/** Areas from top to bottom, linked ones close. */
-export function areaOrder(ground: Ground, areas: ReadonlyMap<string, string>): readonly string[] {
-  const weights = new Map<string, number>()
-  const key = (a: string, b: string) => (compareText(a, b) < 0 ? `${a}\n${b}` : `${b}\n${a}`)
-  for (const { a, b } of ground.links) {
-    const [x, y] = [areas.get(a), areas.get(b)]
-    if (x !== undefined && y !== undefined && x !== y) weights.set(key(x, y), (weights.get(key(x, y)) ?? 0) + 1)
-  }
-  return orderBands([...new Set(areas.values())].sort(compareText), (a, b) => weights.get(key(a, b)) ?? 0)
 }
 
 /** The references a join-table finding would join by: between their targets it is a link, not a member of an area. */
@@ -77,8 +63,7 @@ function joined(f: Finding): readonly string[] {
   return reading?.facet === 'join.reading' && reading.value.as === 'many-to-many' ? [reading.value.first, reading.value.second] : []
 }
 
-function areasOf(catalog: Catalog, findings: readonly Finding[], model: EntityModel): ReadonlyMap<string, string> {
-  const nameOf = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
+function areasOf(catalog: Catalog, findings: readonly Finding[], model: EntityModel, views: ReadonlySet<string>): ReadonlyMap<string, string> {
   const targetOf = new Map<string, string>()
   const links: { from: string; to: string }[] = []
   const joins = new Map(findings.filter((f) => f.kind === 'join-table' && joined(f).length > 0).map((f) => [f.subject, joined(f)]))
@@ -88,24 +73,61 @@ function areasOf(catalog: Catalog, findings: readonly Finding[], model: EntityMo
     if (edit?.facet !== 'reference.target' || !edit.value || !child) continue
     const to = relationText({ schema: edit.value.schema, name: edit.value.table })
     targetOf.set(f.subject, to)
-    if (!joins.has(relationText(child))) links.push({ from: relationText(child), to })
+    const from = relationText(child)
+    if (!joins.has(from) && !views.has(from) && !views.has(to)) links.push({ from, to })
   }
   for (const [, [first, second]] of joins) {
     const from = first === undefined ? undefined : targetOf.get(first)
     const to = second === undefined ? undefined : targetOf.get(second)
     if (from !== undefined && to !== undefined) links.push({ from, to })
   }
-  const nodes = catalog.relations
-    .filter((r) => r.kind !== 'partition')
-    .map((r) => {
-      const words = splitWords(nameOf.get(relationText(r)) ?? r.name)
-      return { id: relationText(r), schema: r.schema, words, plural: plural(words).join(' ') }
-    })
-  const areas = new Map(proposeAreas(nodes, links))
+  const areas = new Map(proposeAreas(nodesOf(catalog, model, views), links))
   // A join table that is drawn as a plate after all stands with what it joins first.
   for (const [table, [first]] of joins) {
     const area = first === undefined ? undefined : areas.get(targetOf.get(first) ?? '')
     if (area !== undefined && !areas.has(table)) areas.set(table, area)
   }
+  const relations = new Map(catalog.relations.map((r) => [relationText(r), r]))
+  const read = [...views].map((view) => [view, areaRead(view, { catalog, relations, areas, under: new Set() })] as const)
+  for (const [view, area] of read) if (area !== null) areas.set(view, area)
   return areas
 }
+
+function nodesOf(catalog: Catalog, model: EntityModel, views: ReadonlySet<string>): readonly AreaNode[] {
+  const nameOf = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
+  return catalog.relations
+    .filter((r) => r.kind !== 'partition' && !views.has(relationText(r)))
+    .map((r) => {
+      const words = splitWords(nameOf.get(relationText(r)) ?? r.name)
+      const vocabulary = [...r.columns.flatMap((c) => splitWords(c.name)), ...splitWords(r.comment ?? '')]
+      return { id: relationText(r), schema: r.schema, words, plural: plural(words).join(' '), vocabulary }
+    })
+}
+
+interface Reading {
+  readonly catalog: Catalog
+  readonly relations: ReadonlyMap<string, Relation>
+  readonly areas: ReadonlyMap<string, string>
+  /** Views on the way here. */
+  readonly under: Set<string>
+}
+
+/** The area that most columns of a view come from, else most of what it is made of; null where that is in none. */
+function areaRead(view: string, r: Reading): string | null {
+  const votes = new Map<string, number>()
+  const vote = (area: string | null | undefined) => {
+    if (area) votes.set(area, (votes.get(area) ?? 0) + 1)
+  }
+  for (const origin of viewLineages(r.catalog).get(view)?.columns.values() ?? []) vote(r.areas.get(relationText(origin.relation)))
+  if (votes.size === 0 && r.under.size < mostViewsDeep) {
+    r.under.add(view)
+    for (const d of r.relations.get(view)?.dependsOn ?? []) {
+      const on = relationText(d)
+      if (d.kind === 'relation' && !r.under.has(on)) vote(r.areas.get(on) ?? areaRead(on, r))
+    }
+  }
+  return [...votes].sort((a, b) => b[1] - a[1] || compareText(a[0], b[0]))[0]?.[0] ?? null
+}
+
+/** Views made of views are followed so far. */
+const mostViewsDeep = 50

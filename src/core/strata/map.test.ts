@@ -3,8 +3,7 @@ import { catalogOf, reference, table } from '../../../tests/support/catalogs.ts'
 import { infer } from '../infer/index.ts'
 import { decodeEntry, derive, foldAreas } from '../model/index.ts'
 import { groundOf, hubDegree } from './ground.ts'
-import { layoutMap } from './layout.ts'
-import { type MapWish, mapInput, wholeMap } from './mapInput.ts'
+import { type MapWish, mapOf, wholeMap } from './mapInput.ts'
 import { stepOnMap } from './walk.ts'
 
 const fk = (column: string, target: string) => reference(`${column}_fk`, [column], target, ['id'])
@@ -22,8 +21,7 @@ const catalog = catalogOf(
 )
 const { findings } = infer(catalog)
 const model = derive(catalog, findings, [])
-const sceneOf = (wish: Partial<MapWish> = {}, areas = new Map<string, string>()) =>
-  layoutMap(mapInput(catalog, findings, model, null, areas, { ...wholeMap, ...wish }))
+const sceneOf = (wish: Partial<MapWish> = {}, areas = new Map<string, string>()) => mapOf(catalog, findings, model, null, areas, { ...wholeMap, ...wish })
 const plates = (wish: Partial<MapWish>) =>
   sceneOf(wish)
     .plates.map((p) => p.id)
@@ -35,7 +33,7 @@ describe('hubs', () => {
     expect(hubDegree(300)).toBe(24)
     expect(groundOf(catalog, findings).hubs).toEqual(['s.staff'])
     const scene = sceneOf()
-    expect(scene.plates.filter((p) => p.place === 'edge').map((p) => [p.id, p.fans])).toEqual([['s.staff', 12]])
+    expect(scene.plates.filter((p) => p.block === 'hubs').map((p) => [p.id, p.fans])).toEqual([['s.staff', 12]])
     expect(scene.lines.filter((l) => l.parent === 's.staff')).toEqual([])
     expect(scene.plates.find((p) => p.id === 's.crate')?.marks.map((m) => [m.hub, m.text, m.ids])).toEqual([
       ['s.staff', '▸ Staff', ['reference:s.crate(made_by)']],
@@ -43,7 +41,7 @@ describe('hubs', () => {
   })
   it('stand among the others with their lines where that is wanted', () => {
     const scene = sceneOf({ hubLines: true })
-    expect(scene.edge).toBeNull()
+    expect(scene.blocks.some((b) => b.kind === 'hubs')).toBe(false)
     expect(scene.lines.filter((l) => l.parent === 's.staff')).toHaveLength(12)
   })
 })
@@ -73,7 +71,7 @@ describe('parts of the map', () => {
     const bandOf = (areas: ReadonlyMap<string, string>) => sceneOf({}, new Map(areas)).plates.find((p) => p.id === 's.label')?.area
     expect(bandOf(foldAreas([edit(1, 'Labels')]))).toBe('Labels')
     expect(bandOf(foldAreas([edit(1, 'Labels'), edit(2, null)]))).toBe(bandOf(new Map()))
-    expect(sceneOf({}, new Map([['s.label', 'Labels']])).bands.map((b) => b.area)).toContain('Labels')
+    expect(sceneOf({}, new Map([['s.label', 'Labels']])).blocks.map((b) => b.name)).toContain('Labels')
   })
 })
 

@@ -1,9 +1,13 @@
 // What of a review goes on the map: all of it, or what somebody wants to see of it.
 import { type Catalog, compareText, relationText, type Statistics } from '../catalog/index.ts'
 import type { EntityModel, Finding } from '../model/index.ts'
+import { type AreaWeight, orderAreas } from './areaOrder.ts'
 import { type Drawing, drawingOf } from './drawing.ts'
-import { areaOrder, type Ground, groundOf } from './ground.ts'
-import type { LineInput, MapInput } from './types.ts'
+import { layoutFocus } from './focus.ts'
+import { type Frame, frameOf } from './frame.ts'
+import { type Ground, groundOf } from './ground.ts'
+import { layoutMap } from './layout.ts'
+import type { LineInput, MapInput, Scene } from './types.ts'
 
 /** What somebody wants to see. */
 export interface MapWish {
@@ -17,17 +21,18 @@ export interface MapWish {
   readonly undeclared: boolean
   /** Hubs among the others, with all their lines. */
   readonly hubLines: boolean
-  readonly readOnly: boolean
+  /** Areas whose views are drawn one by one, null for views that read nothing drawn; those of all others are one shape an area. */
+  readonly views: 'all' | readonly (string | null)[]
   readonly alone: boolean
 }
 
-export const wholeMap: MapWish = { focus: null, path: null, area: null, undeclared: false, hubLines: false, readOnly: true, alone: true }
+export const wholeMap: MapWish = { focus: null, path: null, area: null, undeclared: false, hubLines: false, views: [], alone: true }
 
 export const isWholeMap = (w: MapWish): boolean => JSON.stringify(w) === JSON.stringify(wholeMap)
 
 /**
  * Hubs and areas come from what the catalog declares and the findings propose, `areas` from the ledger: one ruling moves nothing to another
- * band. A part of the map draws the lines of its hubs.
+ * block. A part of the map draws the lines of its hubs.
  */
 export function mapInput(
   catalog: Catalog,
@@ -41,17 +46,119 @@ export function mapInput(
   const among = wish.hubLines || wish.focus !== null || wish.path !== null
   const there = new Set<string>(model.entities.map((e) => e.id))
   const hubs = among ? [] : ground.hubs.filter((id) => there.has(id))
-  const drawing = wished(drawingOf(model, findings, new Set(hubs)), ground, areas, wish)
-  const rows = rowCounts(catalog, statistics)
   const effective = areas.size === 0 ? ground.areas : new Map([...ground.areas, ...areas])
+  const whole = drawingOf(model, findings, new Set(hubs), (id) => effective.get(id) ?? null)
+  const { drawing, folded } = withoutViews(whole, ground, effective, wish)
+  return inputOf(
+    wished(drawing, ground, effective, wish),
+    rowCounts(catalog, statistics),
+    effective,
+    hubs,
+    wish.alone ? folded : new Map([...folded].filter(([area]) => area !== null)),
+  )
+}
+
+function inputOf(
+  drawing: Drawing,
+  rows: ReadonlyMap<string, number | null>,
+  areas: ReadonlyMap<string, string>,
+  hubs: readonly string[],
+  folded: MapInput['folded'],
+): MapInput {
+  const drawn = new Set(drawing.plates.map((p) => p.id))
   return {
     ...drawing,
     plates: drawing.plates.map((p) => ({ ...p, rows: rows.get(p.id) ?? null })),
-    areas: effective,
-    order: areaOrder(ground, effective),
-    hubs: hubs.filter((id) => drawing.plates.some((p) => p.id === id)),
-    starts: isWholeMap(wish) ? ground.starts : new Map(),
+    areas,
+    order: areaOrder(drawing, areas, folded),
+    hubs: hubs.filter((id) => drawn.has(id)),
+    folded,
   }
+}
+
+/** Areas of what is drawn, and of folded views, as they are read. */
+function areaOrder(d: Drawing, areas: ReadonlyMap<string, string>, folded: MapInput['folded']): readonly string[] {
+  const weights = new Map<string, AreaWeight>()
+  for (const { from, to } of [...d.lines.map((l) => ({ from: l.parent, to: l.child })), ...d.beads.map((b) => ({ from: b.first, to: b.second }))]) {
+    const [a, b] = [areas.get(from), areas.get(to)]
+    if (a === undefined || b === undefined || a === b) continue
+    const key = `${a}\n${b}`
+    weights.set(key, { from: a, to: b, weight: (weights.get(key)?.weight ?? 0) + 1 })
+  }
+  const used = new Set([...d.plates.flatMap((p) => areas.get(p.id) ?? []), ...[...folded.keys()].filter((a) => a !== null)])
+  return orderAreas(
+    [...used].sort(compareText),
+    [...weights].sort((a, b) => compareText(a[0], b[0])).map(([, w]) => w),
+  )
+}
+
+/** Views that nobody asked for are counted by area. */
+function withoutViews(
+  d: Drawing,
+  ground: Ground,
+  areas: ReadonlyMap<string, string>,
+  wish: MapWish,
+): { readonly drawing: Drawing; readonly folded: MapInput['folded'] } {
+  const asked = new Set([...(wish.focus?.ids ?? []), ...(wish.path ? [wish.path.from, wish.path.to] : [])])
+  if (wish.views === 'all' || [...asked].some((id) => ground.views.has(id))) return { drawing: d, folded: new Map() }
+  const shown = wish.views
+  const folded = new Map<string | null, number>()
+  const hidden = new Set<string>()
+  for (const p of d.plates) {
+    const area = areas.get(p.id) ?? null
+    if (!ground.views.has(p.id) || shown.includes(area)) continue
+    hidden.add(p.id)
+    folded.set(area, (folded.get(area) ?? 0) + 1)
+  }
+  if (hidden.size === 0) return { drawing: d, folded }
+  const part = wish.focus !== null || wish.path !== null || wish.area !== null || wish.undeclared
+  return { drawing: only(d, new Set(d.plates.filter((p) => !hidden.has(p.id)).map((p) => p.id))), folded: part ? new Map() : folded }
+}
+
+const frames = new WeakMap<Ground, Map<number, Frame>>()
+
+/** Blocks and plates of the whole map as they stand where nobody has ruled, packed to this shape. */
+function groundFrame(ground: Ground, shape: number): Frame {
+  const byShape = frames.get(ground) ?? new Map<number, Frame>()
+  frames.set(ground, byShape)
+  const before = byShape.get(shape)
+  if (before) return before
+  const { drawing, folded } = withoutViews(ground.drawing, ground, ground.areas, wholeMap)
+  const frame = frameOf(inputOf(drawing, new Map(), ground.areas, ground.hubs, folded), ground.views, shape)
+  byShape.set(shape, frame)
+  return frame
+}
+
+/** Shapes of panes for which a map is packed anew, width over height: a fifth apart. */
+const shapes = [0.5, 0.62, 0.78, 0.97, 1.2, 1.5, 1.9, 2.4]
+
+/** Where nobody knows the pane. */
+export const usualShape = 1.2
+
+/** The areas of a map in the order they are read. */
+export const areasOn = (scene: Scene): readonly string[] => scene.blocks.filter((b) => b.kind === 'area').map((b) => b.name)
+
+/** The one that a pane comes nearest to. */
+export const nearestShape = (width: number, height: number): number => {
+  const wanted = Math.log(Math.max(0.1, width) / Math.max(0.1, height))
+  return shapes.reduce((best, s) => (Math.abs(Math.log(s) - wanted) < Math.abs(Math.log(best) - wanted) ? s : best))
+}
+
+/** The map of a review, whole or the part that is wished for, packed to a shape (see `nearestShape`). */
+export function mapOf(
+  catalog: Catalog,
+  findings: readonly Finding[],
+  model: EntityModel,
+  statistics: Statistics | null,
+  areas: ReadonlyMap<string, string> = new Map(),
+  wish: MapWish = wholeMap,
+  shape = usualShape,
+): Scene {
+  const ground = groundOf(catalog, findings)
+  const input = mapInput(catalog, findings, model, statistics, areas, wish)
+  const centre = wish.focus?.depth === 1 && wish.focus.ids.length === 1 ? wish.focus.ids[0] : undefined
+  if (centre !== undefined && input.plates.some((p) => p.id === centre)) return layoutFocus(input, centre, shape)
+  return layoutMap(input, shape, ground.views, isWholeMap(wish) ? groundFrame(ground, shape) : null)
 }
 
 /** Rows of a partitioned table are those of its partitions. */
@@ -94,7 +201,6 @@ function wished(d: Drawing, ground: Ground, areas: ReadonlyMap<string, string>, 
     const ends = new Set([...lines.flatMap((l) => [l.child, l.parent]), ...beads.flatMap((b) => [b.first, b.second])])
     drawing = only({ ...drawing, lines, beads }, ends)
   }
-  if (!wish.readOnly) drawing = only(drawing, new Set(drawing.plates.filter((p) => !p.readOnly).map((p) => p.id)))
   if (!wish.alone) drawing = only(drawing, new Set(drawing.plates.filter((p) => area(p.id) !== undefined).map((p) => p.id)))
   return drawing
 }

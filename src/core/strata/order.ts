@@ -1,80 +1,90 @@
-// Who stands above whom: bands from top to bottom, and the slots within each band and rank.
-import { compareText } from '../catalog/index.ts'
+// Who stands above whom in the columns of a block.
 
-/** Something that takes room in one rank of one band: a plate, or the place where a long line passes. */
+/** Something that takes room in one column of a block: a plate, or the place where lines pass. */
 export interface Slot {
   readonly key: string
-  readonly band: number
-  readonly rank: number
+  /** A plate, and no place where lines pass. */
+  readonly plate: boolean
+  readonly column: number
   readonly height: number
-  /** Keys of slots in the ranks before and after that a line leads to. */
+  /** Keys of slots in the columns before and after that a line leads to. */
   readonly before: readonly string[]
   readonly after: readonly string[]
-}
-
-/**
- * Bands in an order that keeps linked bands close: starting from the heaviest, each band goes where it adds the least
- * distance. `weight(a, b)` counts the links between two bands. O(bands³), for tens of bands.
- */
-export function orderBands(bands: readonly string[], weight: (a: string, b: string) => number): readonly string[] {
-  const total = (b: string) => bands.reduce((n, o) => n + (o === b ? 0 : weight(b, o)), 0)
-  const waiting = bands.toSorted((a, b) => total(b) - total(a) || compareText(a, b))
-  const order: string[] = []
-  const cost = (list: readonly string[]) => {
-    let sum = 0
-    for (let i = 0; i < list.length; i += 1) for (let j = i + 1; j < list.length; j += 1) sum += weight(list[i] as string, list[j] as string) * (j - i)
-    return sum
-  }
-  for (const band of waiting) {
-    let best: readonly string[] = [band, ...order]
-    for (let at = 1; at <= order.length; at += 1) {
-      const tried = [...order.slice(0, at), band, ...order.slice(at)]
-      if (cost(tried) < cost(best)) best = tried
-    }
-    order.splice(0, order.length, ...best)
-  }
-  return order
 }
 
 const sweeps = 16
 
 /**
  * Order within each column by the barycentre of the neighbours, sweeping right and left (Sugiyama, Tagawa, Toda 1981), then neighbours in a
- * column change places where that saves crossings (Gansner, Koutsofios, North, Vo 1993, 3.2); the best order seen stays. Ties keep the order
- * before, which starts as given. Gives the slots of each `band rank` column from top to bottom.
+ * column change places where that saves crossings (Gansner, Koutsofios, North, Vo 1993, 3.2); the best order seen stays. From four beginnings: as given,
+ * along the lines, and both upside down. Ties keep the order before. Gives the slots of each column from top to bottom.
  */
-export function orderSlots(slots: readonly Slot[], rankCount: number): ReadonlyMap<string, readonly Slot[]> {
-  let columns = new Map<string, readonly Slot[]>()
-  for (const s of slots) columns.set(`${s.band} ${s.rank}`, [...(columns.get(`${s.band} ${s.rank}`) ?? []), s])
-  const byRank = Array.from({ length: rankCount }, (_, rank) => [...columns.keys()].filter((key) => key.endsWith(` ${rank}`)))
+export function orderSlots(slots: readonly Slot[], count: number): readonly (readonly Slot[])[] {
+  const begin: readonly (readonly Slot[])[] = Array.from({ length: count }, (_, c) => slots.filter((s) => s.column === c))
+  const along = new Map(alongLines(slots).map((s, i) => [s.key, i]))
+  const byLines = begin.map((column) => column.toSorted((a, b) => (along.get(a.key) as number) - (along.get(b.key) as number)))
+  const starts = [begin, byLines, begin.map((column) => column.toReversed()), byLines.map((column) => column.toReversed())]
+  let best: Swept | null = null
+  for (const start of starts) {
+    const found = swept(slots, start)
+    if (best === null || found.crossings < best.crossings) best = found
+    if (best.crossings === 0) break
+  }
+  return best?.columns ?? begin
+}
+
+/** Slots in the order in which one meets them along the lines, from each that nothing leads to. */
+function alongLines(slots: readonly Slot[]): readonly Slot[] {
+  const byKey = new Map(slots.map((s) => [s.key, s]))
+  const seen = new Set<string>()
+  const list: Slot[] = []
+  for (const root of slots) {
+    if (root.before.length > 0) continue
+    const path = [root.key]
+    for (let key = path.pop(); key !== undefined; key = path.pop()) {
+      if (seen.has(key)) continue
+      seen.add(key)
+      const s = byKey.get(key) as Slot
+      list.push(s)
+      path.push(...s.after.toReversed())
+    }
+  }
+  return list
+}
+
+interface Swept {
+  readonly crossings: number
+  readonly columns: readonly (readonly Slot[])[]
+}
+
+function swept(slots: readonly Slot[], begin: readonly (readonly Slot[])[]): Swept {
+  let columns = begin
   const position = new Map<string, number>()
   const settle = (column: readonly Slot[]) => {
-    for (const [i, s] of column.entries()) position.set(s.key, s.band * 1000 + ((i + 0.5) / column.length) * 100)
+    for (const [i, s] of column.entries()) position.set(s.key, (i + 0.5) / column.length)
   }
-  for (const column of columns.values()) settle(column)
+  for (const column of columns) settle(column)
   const at = (key: string) => position.get(key) ?? 0
   const mean = (keys: readonly string[], s: Slot) => (keys.length === 0 ? at(s.key) : keys.reduce((n, k) => n + at(k), 0) / keys.length)
   let best = { crossings: crossingsOf(slots, at), columns }
   for (let sweep = 0; sweep < sweeps && best.crossings > 0; sweep += 1) {
     const forward = sweep % 2 === 0
-    const next = new Map(columns)
-    for (let step = 0; step < rankCount; step += 1) {
-      for (const key of byRank[forward ? step : rankCount - 1 - step] ?? []) {
-        const column = next.get(key) as readonly Slot[]
-        const ordered = column.map((s, i) => ({ s, i, m: mean(forward ? s.before : s.after, s) })).sort((a, b) => a.m - b.m || a.i - b.i)
-        const swapped = exchange(
-          ordered.map((o) => o.s),
-          at,
-        )
-        next.set(key, swapped)
-        settle(swapped)
-      }
+    const next = [...columns]
+    for (let step = 0; step < columns.length; step += 1) {
+      const c = forward ? step : columns.length - 1 - step
+      const ordered = (next[c] as readonly Slot[])
+        .map((s, i) => ({ s, i, m: mean(forward ? s.before : s.after, s) }))
+        .sort((a, b) => a.m - b.m || a.i - b.i)
+        .map((o) => o.s)
+      const swapped = exchange(ordered, at)
+      next[c] = swapped
+      settle(swapped)
     }
     columns = next
     const crossings = crossingsOf(slots, at)
     if (crossings < best.crossings) best = { crossings, columns }
   }
-  return best.columns
+  return best
 }
 
 /** Neighbours in a column change places where their lines then cross less; a few rounds. */
@@ -111,16 +121,16 @@ function inversions(upper: readonly number[], lower: readonly number[]): number 
   return n
 }
 
-/** Crossings between neighbouring ranks, by counting inversions with a tree of sums (Barth, Mutzel, Jünger 2004). O(E log V). */
+/** Crossings between neighbouring columns, by counting inversions with a tree of sums (Barth, Mutzel, Jünger 2004). O(E log V). */
 function crossingsOf(slots: readonly Slot[], at: (key: string) => number): number {
-  const byRank = new Map<number, { readonly a: number; readonly b: number }[]>()
+  const byColumn = new Map<number, { readonly a: number; readonly b: number }[]>()
   for (const s of slots) {
-    const list = byRank.get(s.rank) ?? []
-    byRank.set(s.rank, list)
+    const list = byColumn.get(s.column) ?? []
+    byColumn.set(s.column, list)
     for (const k of s.after) list.push({ a: at(s.key), b: at(k) })
   }
   let n = 0
-  for (const edges of byRank.values()) {
+  for (const edges of byColumn.values()) {
     const ends = [...new Set(edges.map((e) => e.b))].sort(up)
     const index = new Map(ends.map((y, i) => [y, i + 1]))
     const sums = new Array<number>(ends.length + 1).fill(0)
@@ -139,15 +149,21 @@ function crossingsOf(slots: readonly Slot[], at: (key: string) => number): numbe
 
 /**
  * Tops of a column of boxes as near as possible to the wished centres, in the given order and with the given gap: the
- * pool-adjacent-violators algorithm for isotonic regression (Barlow et al. 1972). Nothing comes out below 0. O(n).
+ * pool-adjacent-violators algorithm for isotonic regression (Barlow et al. 1972). Nothing comes out below 0, nor ends beyond `limit` unless
+ * the boxes do not fit. O(n).
  */
-export function placeColumn(boxes: readonly { readonly height: number; readonly wish: number }[], gap: number): readonly number[] {
+export function placeColumn(
+  boxes: readonly { readonly height: number; readonly wish: number }[],
+  gap: number,
+  limit = Number.POSITIVE_INFINITY,
+): readonly number[] {
   const offsets: number[] = []
   let sum = 0
   for (const b of boxes) {
     offsets.push(sum)
     sum += b.height + gap
   }
+  const most = Math.max(0, limit - sum + gap)
   const blocks: { total: number; count: number }[] = []
   for (const [i, b] of boxes.entries()) {
     blocks.push({ total: b.wish - b.height / 2 - (offsets[i] as number), count: 1 })
@@ -159,6 +175,7 @@ export function placeColumn(boxes: readonly { readonly height: number; readonly 
     }
   }
   const tops: number[] = []
-  for (const block of blocks) for (let n = 0; n < block.count; n += 1) tops.push(Math.max(0, block.total / block.count) + (offsets[tops.length] as number))
+  for (const block of blocks)
+    for (let n = 0; n < block.count; n += 1) tops.push(Math.min(most, Math.max(0, block.total / block.count)) + (offsets[tops.length] as number))
   return tops
 }

@@ -3,11 +3,15 @@ import { catalogOf, reference, table } from '../../../tests/support/catalogs.ts'
 import { strongComponents } from '../graph/components.ts'
 import { infer } from '../infer/index.ts'
 import { derive } from '../model/index.ts'
+import { orderAreas } from './areaOrder.ts'
 import { proposeAreas } from './areas.ts'
+import { arrange, type Content, placeBlock } from './block.ts'
 import { layoutMap } from './layout.ts'
 import { mapInput } from './mapInput.ts'
-import { orderBands, placeColumn } from './order.ts'
-import { lateRanks, rankPlates } from './ranks.ts'
+import { placeColumn } from './order.ts'
+import { extentOfPacking, packBlocks, stackPacking } from './packing.ts'
+import { rankPlates } from './ranks.ts'
+import { breakName, emWidth } from './size.ts'
 import type { LineInput } from './types.ts'
 
 const line = (child: string, parent: string, optional = false): LineInput => ({
@@ -32,20 +36,10 @@ describe('ranks', () => {
       ['c', 2],
     ])
   })
-  it('a lookup moves next to what uses it', () => {
-    const late = lateRanks(['a', 'b', 'c', 'kind'], [line('b', 'a'), line('c', 'b'), line('c', 'kind')])
-    expect([...late]).toEqual([['kind', 1]])
-    expect(rankPlates(['c', 'kind'], [line('c', 'kind')], late).rankOf).toEqual(
-      new Map([
-        ['c', 2],
-        ['kind', 1],
-      ]),
-    )
-  })
   it('a knot is cut at an optional reference', () => {
-    const { knots, cut, rankOf } = rankPlates(['crate', 'token'], [line('crate', 'token', true), line('token', 'crate')])
+    const { knots, rankOf } = rankPlates(['crate', 'token'], [line('crate', 'token', true), line('token', 'crate')])
     expect(knots).toEqual([['crate', 'token']])
-    expect([...cut]).toEqual(['crate>token'])
+    expect(rankOf.get('crate')).toBe(0)
     expect(rankOf.get('token')).toBe(1)
   })
   it('components come in topological order', () => {
@@ -76,15 +70,103 @@ describe('slots', () => {
     ).toEqual([0, 100])
     expect(placeColumn([{ height: 10, wish: -50 }], 5)).toEqual([0])
   })
-  it('linked bands stand together', () => {
-    const weight = (a: string, b: string) => (['ac', 'ca'].includes(a + b) ? 5 : ['bd', 'db'].includes(a + b) ? 4 : ['cb', 'bc'].includes(a + b) ? 1 : 0)
-    const order = orderBands(['a', 'b', 'c', 'd'], weight).join('')
-    expect(['acbd', 'dbca']).toContain(order)
+  it('no column is higher than there is room, unless its boxes are', () => {
+    expect(placeColumn([{ height: 10, wish: 95 }], 5, 60)).toEqual([50])
+    expect(
+      placeColumn(
+        [
+          { height: 40, wish: 0 },
+          { height: 40, wish: 90 },
+        ],
+        5,
+        60,
+      ),
+    ).toEqual([0, 45])
   })
 })
 
+describe('blocks', () => {
+  const content = (ids: readonly string[], lines: readonly LineInput[]): Content => ({ ids, lines, beads: [], heightOf: () => 30, widthOf: () => 100 })
+  const fan = Array.from({ length: 12 }, (_, i) => `leaf${String(i).padStart(2, '0')}`)
+
+  it('a wide fan of leaves becomes a grid, and its lines leave as one trunk', () => {
+    const c = content(
+      ['site', ...fan],
+      fan.map((f) => line(f, 'site')),
+    )
+    const wide = arrange(c, 30 * 4 + 7 * 3)
+    expect(wide.keys.map((keys) => keys.filter((k) => !k.includes('\n')).length)).toEqual([1, 3, 3, 3, 3])
+    expect(wide.keys.slice(1, 4).every((keys) => keys.filter((k) => k.includes('\n')).length === 1)).toBe(true)
+    const high = arrange(c, 1000)
+    expect(high.keys.map((keys) => keys.length)).toEqual([1, 12])
+  })
+  it('a lookup moves next to what uses it', () => {
+    const c = content(['a', 'b', 'c', 'kind'], [line('b', 'a'), line('c', 'b'), line('c', 'kind')])
+    expect(arrange(c, 1000).keys.findIndex((keys) => keys.includes('kind'))).toBe(1)
+  })
+  it('what is linked to nothing fills up what is left', () => {
+    const c = content(['a', 'b', 'x', 'y'], [line('b', 'a')])
+    expect(arrange(c, 70).keys.map((keys) => keys.length)).toEqual([2, 2])
+  })
+  it('a line that goes moves nothing; a line that comes moves its child and what depends on it', () => {
+    const ids = ['a', 'b', 'c', 'd', 'e']
+    const base = arrange(content(ids, [line('b', 'a'), line('c', 'b'), line('e', 'a')]), 400)
+    const columns = (lines: readonly LineInput[]) => [...placeBlock(content(ids, lines), base, { width: 600, height: 400 }).rankOf].sort()
+    const before = new Map(columns([line('b', 'a'), line('c', 'b'), line('e', 'a')]))
+    expect(columns([line('b', 'a'), line('c', 'b')])).toEqual([...before])
+    const after = new Map(columns([line('b', 'a'), line('c', 'b'), line('e', 'a'), line('b', 'e')]))
+    expect(ids.filter((id) => after.get(id) !== before.get(id))).toEqual(['b', 'c'])
+  })
+})
+
+describe('packing', () => {
+  const forms = (area: number) => [60, 90, 130, 200, 300].map((height) => ({ height, width: Math.ceil(area / height) + 40 }))
+  const blocks = [9000, 24000, 4000, 30000, 12000, 2500, 16000, 8000].map((area, i) => ({ key: `b${i}`, forms: forms(area) }))
+  it.each([0.5, 0.97, 1.2, 2.4])('fills a pane of the shape %f', (shape) => {
+    const { width, height } = extentOfPacking(packBlocks(blocks, shape))
+    expect(width / height / shape).toBeGreaterThan(0.75)
+    expect(width / height / shape).toBeLessThan(1.35)
+  })
+  it('holds every block once, with the room it needs and none over another', () => {
+    const packing = packBlocks(blocks, 1)
+    const { places } = stackPacking(packing, () => ({ width: 0, height: 0 }))
+    expect([...places.keys()].sort()).toEqual(blocks.map((b) => b.key))
+    const list = [...places.values()]
+    for (const [i, a] of list.entries())
+      for (const b of list.slice(i + 1)) expect(a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y).toBe(true)
+  })
+  it('a block that outgrows its room moves only what is right of it or below', () => {
+    const packing = packBlocks(blocks, 1)
+    const before = stackPacking(packing, () => ({ width: 0, height: 0 })).places
+    const grown = packing.rows[1]?.cells[0]?.blocks[0]?.key as string
+    const after = stackPacking(packing, (key) => (key === grown ? { width: 5000, height: 10 } : { width: 0, height: 0 })).places
+    const moved = [...before].filter(([key, at]) => after.get(key)?.x !== at.x || after.get(key)?.y !== at.y).map(([key]) => key)
+    expect(moved.every((key) => before.get(key)?.row === 1 && (before.get(key)?.cell ?? 0) > 0)).toBe(true)
+  })
+})
+
+describe('the order of areas', () => {
+  it('what is referred to comes before what refers to it', () => {
+    const weights = [
+      { from: 'base', to: 'order', weight: 5 },
+      { from: 'order', to: 'log', weight: 3 },
+      { from: 'base', to: 'log', weight: 1 },
+    ]
+    expect(orderAreas(['log', 'order', 'base'], weights)).toEqual(['base', 'order', 'log'])
+  })
+})
+
+describe('names', () => {
+  it('break between words, and a long word in pieces of the same length; nothing is lost', () => {
+    expect(breakName('SampleResultLine', 14)).toEqual(['SampleResult', 'Line'])
+    expect(breakName('counterrevolutionary', 14)).toEqual(['counterrev', 'olutionary'])
+    expect(breakName('a', 14)).toEqual(['a'])
+  })
+  it('East Asian letters take a square', () => expect(emWidth('蜂箱')).toBeGreaterThan(emWidth('ab') * 1.8))
+})
+
 describe('areas', () => {
-  const node = (id: string) => ({ id, schema: 's', words: [id], plural: `${id}s` })
+  const node = (id: string) => ({ id, schema: 's', words: [id], plural: `${id}s`, vocabulary: [] })
   const cluster = (names: string[]) => names.flatMap((a, i) => names.slice(i + 1).map((b) => ({ from: a, to: b })))
   it('two clusters with one bridge are two areas; a table without links has none', () => {
     const nodes = ['a1', 'a2', 'a3', 'b1', 'b2', 'b3', 'alone'].map(node)
@@ -92,6 +174,21 @@ describe('areas', () => {
     expect(new Set(['a1', 'a2', 'a3'].map((id) => areas.get(id))).size).toBe(1)
     expect(areas.get('a1')).not.toBe(areas.get('b1'))
     expect(areas.has('alone')).toBe(false)
+  })
+  it.each([
+    ['the word that most tables share', ['crate', 'crate log', 'crate kind', 'lid'], [], 'Crates'],
+    ['a word that stands only before others stays as it is', ['billing run', 'billing cycle', 'billing note'], [], 'Billing'],
+    ['spelled out where a column spells it out', ['wh', 'wh bay', 'wh lane'], ['warehouse'], 'Warehouses'],
+    ['else its most linked table', ['crate', 'lid', 'token'], [], 'Crates'],
+    ['never a prefix', ['v crate', 'v lid', 'v token'], [], 'Crates'],
+  ])('are called by %s', (_, names, vocabulary, expected) => {
+    const nodes = names.map((n, i) => ({ id: `${i}`, schema: 's', words: n.split(' '), plural: `${n}s`, vocabulary }))
+    expect(
+      proposeAreas(
+        nodes,
+        names.slice(1).map((_n, i) => ({ from: `${i + 1}`, to: '0' })),
+      ).get('0'),
+    ).toBe(expected)
   })
   it('do not depend on the order of nodes and links', () => {
     const nodes = ['a1', 'a2', 'a3', 'b1', 'b2', 'b3'].map(node)
@@ -122,11 +219,11 @@ describe('the map of a model', () => {
       ['bay_site', false],
       ['Visit', true],
     ])
-    expect(scene.plates.map((p) => p.id)).toEqual(['s.bay', 's.site', 's.log'])
+    expect(scene.plates.map((p) => p.id)).toEqual(['s.bay', 's.log', 's.site'])
   })
   it('draws a self-reference as a loop, isolated tables in a strip, and rows on plates', () => {
     expect(scene.lines.map((l) => l.shape)).toEqual(['loop'])
-    expect(scene.strip).toMatchObject({ count: 1 })
+    expect(scene.blocks.find((b) => b.kind === 'alone')).toMatchObject({ count: 1 })
     expect(scene.plates.map((p) => p.rows)).toEqual([37, null, null])
   })
 })

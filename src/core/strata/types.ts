@@ -47,19 +47,22 @@ export interface HubMarkInput {
   readonly ids: readonly string[]
 }
 
+/** What stands together on the map: an area, what everything refers to, what stands alone, or the views of an area. */
+export type BlockKind = 'area' | 'hubs' | 'alone' | 'views'
+
 export interface MapInput {
   readonly plates: readonly PlateInput[]
   readonly lines: readonly LineInput[]
   readonly beads: readonly BeadInput[]
-  /** Area of each plate by id; a plate without one stands in the strip of isolated tables. */
+  /** Area of each plate by id; a plate without one stands alone. */
   readonly areas: ReadonlyMap<string, string>
-  /** Areas from top to bottom. */
+  /** Areas from the first to the last: what is referred to comes before what refers to it. */
   readonly order: readonly string[]
-  /** Plates that so much refers to that they stand at the edge, the busiest first. */
+  /** Plates that so much refers to that they stand in a block of their own, the busiest first. */
   readonly hubs: readonly string[]
   readonly marks: readonly HubMarkInput[]
-  /** The earliest rank of plates that stand next to what uses them; 0 for all others. */
-  readonly starts: ReadonlyMap<string, number>
+  /** Views that are not drawn one by one: how many, by area; those that read nothing that is drawn under null. */
+  readonly folded: ReadonlyMap<string | null, number>
 }
 
 export interface Box {
@@ -73,14 +76,21 @@ export interface Plate extends Box {
   readonly id: string
   /** The name, broken at its words where it is too long for one line. */
   readonly nameLines: readonly string[]
+  /** Of what is written on it; 1 but in a block that holds more than it has room for. */
+  readonly scale: number
+  /** The largest size its name can have where nothing else is written on it, before it is scaled. */
+  readonly nameFont: number
   readonly table: string
   readonly rows: number | null
   readonly readOnly: boolean
   /** Null for a table that stands alone. */
   readonly area: string | null
-  /** Null where it stands in no rank: at the edge, or in the strip. */
-  readonly rank: number | null
-  readonly place: 'band' | 'edge' | 'strip'
+  /** Its column in its block, from 0. */
+  readonly rank: number
+  /** Key of the block it stands in. */
+  readonly block: string
+  /** A focus is on it: what holds its references is written large. */
+  readonly central: boolean
   /** How many plates refer to it, where it is a hub. */
   readonly fans: number | null
   /** Key columns at the ports where references arrive: `y` is the port, from the top of the map. */
@@ -101,7 +111,7 @@ export interface Mark {
   readonly x: number
   readonly y: number
   readonly text: string
-  /** Another line that leaves at the same port has it already. */
+  /** Another line at the same port has it already, or one so near that both would lie over each other: it is written when its line is looked at. */
   readonly shared: boolean
   readonly anchor: 'start' | 'end'
 }
@@ -115,7 +125,8 @@ export interface Line {
   readonly marks: readonly Mark[]
   readonly state: RelationshipState
   readonly shape: 'line' | 'loop'
-  readonly crossesBands: boolean
+  /** Key of the bundle it is drawn in unless it is looked at; null for a line within a block. */
+  readonly bundle: string | null
   /** What leads from the child to the parent, and from the parent to the child; and where each can be written. */
   readonly ends: readonly [EndName, EndName]
   readonly box: Box
@@ -143,29 +154,55 @@ export interface Bead {
   readonly path: string
   readonly marks: readonly Mark[]
   readonly state: RelationshipState
-  readonly crossesBands: boolean
+  readonly bundle: string | null
   readonly box: Box
 }
 
-export interface Band extends Box {
-  readonly area: string
+export interface Block extends Box {
+  readonly key: string
+  readonly kind: BlockKind
+  readonly name: string
+  /** Plates and filled beads in it. */
+  readonly count: number
+  /** Views of the area that are not drawn one by one. */
+  readonly folded: Folded | null
+}
+
+/** The views of an area as one shape. */
+export interface Folded extends Box {
+  readonly area: string | null
   readonly count: number
 }
 
-export interface Knot extends Box {
+/** All lines and beads between two blocks. */
+export interface Bundle {
+  readonly key: string
+  /** Block that most of them are referred to in, and block that refers. */
+  readonly from: string
+  readonly to: string
+  readonly count: number
+  /** How many of them lead the other way. */
+  readonly back: number
+  readonly path: string
+  /** Where it arrives, at the left edge of a block; the room its count has below and right of it. */
+  readonly tip: { readonly x: number; readonly y: number }
+  readonly room: { readonly width: number; readonly height: number }
+  /** Leads to the right or down. */
+  readonly forward: boolean
+}
+
+export interface Knot {
   readonly members: readonly string[]
-  readonly label: string
+  /** Around all members, or around each where others stand between them. */
+  readonly boxes: readonly Box[]
+  readonly label: { readonly text: string; readonly x: number; readonly y: number }
 }
 
 export interface Scene {
   readonly width: number
   readonly height: number
-  readonly ranks: readonly { readonly x: number; readonly width: number }[]
-  readonly bands: readonly Band[]
-  /** Hubs, above the bands; null where there are none. */
-  readonly edge: Band | null
-  /** Isolated tables, below the bands; null where there are none. */
-  readonly strip: Band | null
+  readonly blocks: readonly Block[]
+  readonly bundles: readonly Bundle[]
   readonly plates: readonly Plate[]
   readonly lines: readonly Line[]
   readonly beads: readonly Bead[]

@@ -76,7 +76,7 @@ export function MapBar({ wish, onWish, entities, areas, onFind, onFocus, onWay, 
         on={wish.hubLines}
         onChange={(hubLines) => onWish({ ...wish, hubLines })}
       />
-      <Check label="views" title="Views and other entities that are only read" on={wish.readOnly} onChange={(readOnly) => onWish({ ...wish, readOnly })} />
+      <Check label="views" title="Draw views one by one" on={wish.views === 'all'} onChange={(all) => onWish({ ...wish, views: all ? 'all' : [] })} />
       <Check label="alone" title="Tables that stand alone" on={wish.alone} onChange={(alone) => onWish({ ...wish, alone })} />
       {isWholeMap(wish) ? null : (
         <button type="button" className="btn btn-xs" onClick={() => onWish(wholeMap)}>

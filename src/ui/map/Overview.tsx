@@ -2,6 +2,7 @@
 
 import type { MouseEvent, Ref } from 'react'
 import type { Scene } from '../../core/strata/index.ts'
+import { outlineOf } from './Shapes.tsx'
 
 interface Props {
   readonly scene: Scene
@@ -29,10 +30,10 @@ export function Overview({ scene, view, onGo }: Props) {
       onClick={go}
       aria-hidden="true"
     >
-      {scene.bands.map((b, i) => (
-        <rect key={b.area} className={i % 2 === 0 ? 'band' : 'band odd'} x={0} y={b.y} width={scene.width} height={b.height} />
+      {scene.blocks.map((b) => (
+        <rect key={b.key} className="block" x={b.x} y={b.y} width={b.width} height={b.height} />
       ))}
-      <path className="all" d={scene.plates.map((p) => `M${p.x} ${p.y}h${p.width}v${p.height}h${-p.width}z`).join('')} />
+      <path className="all" d={outlineOf(scene.plates)} />
       <rect ref={view} className="in-view" vectorEffect="non-scaling-stroke" />
     </svg>
   )

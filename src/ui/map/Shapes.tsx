@@ -1,20 +1,77 @@
 // What stands on the map, as SVG.
+import type { CSSProperties } from 'react'
 import type { Becomes } from '../../core/change/index.ts'
-import type { Band, Bead, Knot, Line, Plate } from '../../core/strata/index.ts'
+import {
+  atUsualSize,
+  type Bead,
+  type Block,
+  type Bundle,
+  bundleWidth,
+  type Folded,
+  type Knot,
+  type Label,
+  type Line,
+  type Plate,
+  plateText,
+  tipPath,
+} from '../../core/strata/index.ts'
 
 /** What a plan makes of a table, in the words of its map. */
 const becomesWords: Readonly<Record<Becomes, string>> = { made: 'new', dropped: 'goes', changed: 'changes', locked: 'locked' }
 
-export function BandShape({ band, odd }: { band: Band; odd: boolean }) {
-  return <rect className={odd ? 'band odd' : 'band'} x={band.x} y={band.y} width={band.width} height={band.height} />
+export function BlockShape({ block }: { block: Block }) {
+  return (
+    <g className={`block ${block.kind}`}>
+      <rect x={block.x} y={block.y} width={block.width} height={block.height} rx={3} />
+    </g>
+  )
 }
 
-export function BandName({ band }: { band: Band }) {
+/** Name, count and what waits, as large as there is room for. */
+export function BlockLabel({ block, label }: { block: Block; label: Label }) {
   return (
-    <g>
-      <line className="band-edge" x1={band.x} x2={band.x + band.width} y1={band.y} y2={band.y} />
-      <text className="band-name" x={band.x + 8} y={band.y} dy="1.2em">
-        {band.area} <tspan className="count">{band.count}</tspan>
+    <g className="block-label" data-block={block.key} style={{ fontSize: label.font }}>
+      {label.lines.map((line, i) => (
+        <text key={i} x={line.x} y={line.y}>
+          {line.spans.map((s, n) => (
+            <tspan key={s.of} className={s.of}>
+              {n === 0 ? s.text : ` ${s.text}`}
+            </tspan>
+          ))}
+        </text>
+      ))}
+    </g>
+  )
+}
+
+/** All plates of a block as one shape, from where their names cannot be read. */
+export const outlineOf = (plates: readonly Plate[]): string => plates.map((p) => `M${p.x} ${p.y}h${p.width}v${p.height}h${-p.width}z`).join('')
+
+export function BundleShape({ bundle, font, open }: { bundle: Bundle; font: number | null; open: boolean }) {
+  const width = bundleWidth(bundle.count)
+  return (
+    <g className={`bundle${open ? ' chosen' : ''}`} data-bundle={bundle.key}>
+      <title>{`${bundle.count} ${bundle.count === 1 ? 'line' : 'lines'}${bundle.back > 0 ? `, ${bundle.back} of them back` : ''}`}</title>
+      <path d={bundle.path} style={{ strokeWidth: width }} />
+      <path className="hit" d={bundle.path} />
+      <path className="tip" d={tipPath(bundle)} />
+      {font === null ? null : (
+        <text x={bundle.tip.x + 9} y={bundle.tip.y + font * 0.36} style={{ fontSize: font }}>
+          {bundle.count}
+        </text>
+      )}
+    </g>
+  )
+}
+
+export function FoldedShape({ folded }: { folded: Folded }) {
+  return (
+    <g className="folded" data-views={folded.area ?? ''}>
+      <title>Draw these views one by one</title>
+      <rect x={folded.x + 3} y={folded.y + 3} width={folded.width - 3} height={folded.height - 3} rx={2} />
+      <rect x={folded.x} y={folded.y} width={folded.width - 3} height={folded.height - 3} rx={2} />
+      <text x={folded.x + 8} y={folded.y + 20}>
+        {folded.count === 1 ? '1 view' : `${folded.count.toLocaleString('en')} views`}
       </text>
     </g>
   )
@@ -23,9 +80,11 @@ export function BandName({ band }: { band: Band }) {
 export function KnotShape({ knot }: { knot: Knot }) {
   return (
     <g className="knot">
-      <rect x={knot.x} y={knot.y} width={knot.width} height={knot.height} rx={3} />
-      <text x={knot.x + 4} y={knot.y + knot.height + 13}>
-        {knot.label}
+      {knot.boxes.map((b) => (
+        <rect key={`${b.x} ${b.y}`} x={b.x} y={b.y} width={b.width} height={b.height} rx={3} />
+      ))}
+      <text x={knot.label.x} y={knot.label.y}>
+        {knot.label.text}
       </text>
     </g>
   )
@@ -46,7 +105,7 @@ function Marks({ marks }: { marks: Line['marks'] }) {
 export function LineShape({ line, becomes }: { line: Line; becomes: Becomes | undefined }) {
   return (
     <g
-      className={`line state-${line.state}${line.crossesBands ? ' crosses' : ''}`}
+      className={`line state-${line.state}${line.bundle === null ? '' : ' across'}`}
       data-id={line.id}
       data-select={line.id}
       data-a={line.child}
@@ -68,7 +127,7 @@ export function LineShape({ line, becomes }: { line: Line; becomes: Becomes | un
 export function BeadShape({ bead, becomes }: { bead: Bead; becomes: Becomes | undefined }) {
   return (
     <g
-      className={`bead state-${bead.state}${bead.filled ? ' filled' : ''}${bead.tight ? ' tight' : ''}${bead.crossesBands ? ' crosses' : ''}`}
+      className={`bead state-${bead.state}${bead.filled ? ' filled' : ''}${bead.tight ? ' tight' : ''}${bead.bundle === null ? '' : ' across'}`}
       data-id={bead.id}
       data-select={bead.filled ? `entity:${bead.id}` : bead.id}
       data-a={bead.first}
@@ -78,9 +137,9 @@ export function BeadShape({ bead, becomes }: { bead: Bead; becomes: Becomes | un
       <path d={bead.path} />
       <path className="hit" d={bead.path} />
       <Marks marks={bead.marks} />
-      <circle cx={bead.x} cy={bead.y} r={6.5} />
+      <circle cx={bead.x} cy={bead.y} r={6} />
       {bead.labelLines.map((l, i) => (
-        <text key={i} className="label" x={bead.x} y={bead.y + 19 + i * 12} textAnchor="middle">
+        <text key={i} className="label" x={bead.x} y={bead.y + 16 + i * 11} textAnchor="middle">
           {l}
         </text>
       ))}
@@ -93,16 +152,16 @@ export function BeadShape({ bead, becomes }: { bead: Bead; becomes: Becomes | un
   )
 }
 
-export function PlateShape({ plate, becomes }: { plate: Plate; becomes: Becomes | undefined }) {
-  const under = plate.y + 17 + (plate.nameLines.length - 1) * 16 + 13
-  const counted = plate.fans === null ? '' : `${plate.fans} refer to it`
-  const rows = plate.rows?.toLocaleString('en') ?? ''
+export function PlateShape({ plate: drawn, becomes }: { plate: Plate; becomes: Becomes | undefined }) {
+  const { plate, transform } = atUsualSize(drawn)
+  const t = plateText(plate)
   return (
     <g
-      className={`plate${plate.readOnly ? ' read-only' : ''}${plate.fans === null ? '' : ' hub'}`}
+      className={`plate${plate.readOnly ? ' read-only' : ''}${plate.fans === null ? '' : ' hub'}${plate.central ? ' central' : ''}`}
       data-id={plate.id}
       data-select={`entity:${plate.id}`}
       data-becomes={becomes}
+      transform={transform}
     >
       <rect x={plate.x} y={plate.y} width={plate.width} height={plate.height} rx={2} />
       {becomes ? (
@@ -110,37 +169,35 @@ export function PlateShape({ plate, becomes }: { plate: Plate; becomes: Becomes 
           {becomesWords[becomes]}
         </text>
       ) : null}
-      {plate.nameLines.map((l, i) => (
-        <text key={i} className="name" x={plate.x + 9} y={plate.y + 17 + i * 16}>
-          {l}
+      <text className="name" y={plate.y + 2} style={{ '--whole': `${plate.nameFont}px` } as CSSProperties}>
+        {plate.nameLines.map((l, i) => (
+          <tspan key={i} x={t.x} dy={i === 0 ? '0.95em' : '1.08em'}>
+            {l}
+          </tspan>
+        ))}
+      </text>
+      {t.table.map((l) => (
+        <text key={l.y} className="table" x={t.x} y={l.y} style={{ fontSize: t.tableFont }}>
+          {l.text}
         </text>
       ))}
-      <text className="table" x={plate.x + 9} y={under}>
-        {counted === '' ? shorten(plate.table, plate.width - 20 - rows.length * 6.5) : counted}
-      </text>
-      {rows === '' ? null : (
-        <text className="rows" x={plate.x + plate.width - 8} y={under} textAnchor="end">
-          {rows}
+      {t.rows === '' ? null : (
+        <text className="rows" x={plate.x + plate.width - 5} y={t.rowsY} textAnchor="end">
+          {t.rows}
         </text>
       )}
       {plate.keys.map((k) => (
-        <text key={k.y} className="column" x={plate.x + 9} y={k.y + 3}>
-          {shorten(k.text, plate.width - 16)}
+        <text key={k.y} className="column" x={t.x} y={k.y + 2} style={{ fontSize: t.keyFont(k.text) }}>
+          {k.text}
         </text>
       ))}
       {plate.marks.map((m) => (
         <g key={m.text} className="hub-mark" data-id={m.ids[0]} data-ids={m.ids.join('\n')} data-select={m.ids[0]} data-a={plate.id} data-b={m.hub}>
-          <text x={plate.x + 9} y={m.y}>
+          <text x={t.x} y={m.y}>
             {m.text}
           </text>
         </g>
       ))}
     </g>
   )
-}
-
-/** The database's name in 10 px mono, 6 px a character; the class name above it is never cut. */
-function shorten(text: string, width: number): string {
-  const n = Math.floor(width / 6.05)
-  return text.length <= n ? text : `${text.slice(0, Math.max(1, n - 1))}…`
 }

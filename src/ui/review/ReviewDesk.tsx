@@ -247,7 +247,16 @@ function Middle({ desk, onMap, map, editing, onEdit, overridden }: MiddleProps) 
         wayFrom={onMap.wayFrom}
         onExport={onMap.save}
       />
-      <StrataMap ref={map} scene={view.scene} selected={chosen} plates={review.selection.plates} progress={view.progress} onSelect={desk.select} />
+      <StrataMap
+        ref={map}
+        scene={view.scene}
+        selected={chosen}
+        plates={review.selection.plates}
+        progress={view.progress}
+        onSelect={desk.select}
+        onViews={(area) => onMap.show({ ...onMap.wish, views: onMap.wish.views === 'all' ? 'all' : [...onMap.wish.views, area] })}
+        onShape={review.packMap}
+      />
     </>
   )
 }

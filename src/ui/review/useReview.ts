@@ -29,6 +29,8 @@ export interface ReviewHandle {
   readonly takeBack: (seq: number) => Promise<boolean>
   readonly undo: () => Promise<boolean>
   readonly showMap: (wish: MapWish) => void
+  /** The map is packed to a pane of another shape, width over height. */
+  readonly packMap: (shape: number) => void
   readonly wantSheets: (on: boolean) => void
   /** What is selected, once all that was sent so far has been answered and drawn: a key pressed right after another acts on what that one came to. */
   readonly shown: () => Promise<SelectionView>
@@ -96,6 +98,7 @@ export function useReview(
     [tell],
   )
   const showMap = useCallback((wish: MapWish) => tell((n) => ({ type: 'map', n, wish })), [tell])
+  const packMap = useCallback((shape: number) => tell((n) => ({ type: 'shape', n, shape })), [tell])
   const wantSheets = useCallback((on: boolean) => tell((n) => ({ type: 'sheets', n, on })), [tell])
   const shown = useCallback(
     () =>
@@ -236,6 +239,7 @@ export function useReview(
     wording,
     select,
     showMap,
+    packMap,
     wantSheets,
     shown,
     isSettled,

@@ -1,0 +1,303 @@
+// One block: its plates in columns from left to right, the lines between them from port to port. Coordinates begin at the block's own corner.
+import { compareText } from '../catalog/index.ts'
+import { columnsOf } from './columns.ts'
+import { beadColumn, type Connection, connect, passingColumns, passingKey, trunkOf } from './connections.ts'
+import { orderSlots, placeColumn, type Slot } from './order.ts'
+import { rankPlates } from './ranks.ts'
+import { size } from './size.ts'
+import type { BeadInput, Box, LineInput } from './types.ts'
+
+/** What goes into a block, and how large each plate is. */
+export interface Content {
+  readonly ids: readonly string[]
+  /** Both ends are in the block; loops are not among them. */
+  readonly lines: readonly LineInput[]
+  readonly beads: readonly BeadInput[]
+  readonly heightOf: (id: string) => number
+  readonly widthOf: (id: string) => number
+}
+
+/** Who stands where, without coordinates: keys of plates and of where lines pass, by column from top to bottom, and how wide all is. */
+export interface Arrangement {
+  readonly keys: readonly (readonly string[])[]
+  readonly widths: readonly number[]
+  /** To the right of each column. */
+  readonly gutters: readonly number[]
+}
+
+/** Where everything stands in a block. */
+export interface PlacedBlock {
+  readonly width: number
+  readonly height: number
+  readonly boxes: ReadonlyMap<string, Box>
+  /** Middle of the slot where a trunk passes a column. */
+  readonly passing: ReadonlyMap<string, number>
+  readonly columnX: readonly number[]
+  readonly arrangement: Arrangement
+  readonly connections: readonly Connection[]
+  readonly rankOf: ReadonlyMap<string, number>
+  readonly knots: readonly (readonly string[])[]
+  /** Of everything in it; below 1 where rulings brought more than there is room for. */
+  readonly scale: number
+}
+
+/** All lengths by this factor. */
+export function scaled(b: PlacedBlock, scale: number): PlacedBlock {
+  if (scale === 1) return b
+  const { arrangement } = b
+  return {
+    ...b,
+    width: b.width * scale,
+    height: b.height * scale,
+    boxes: new Map([...b.boxes].map(([id, box]) => [id, { x: box.x * scale, y: box.y * scale, width: box.width * scale, height: box.height * scale }])),
+    passing: new Map([...b.passing].map(([key, y]) => [key, y * scale])),
+    columnX: b.columnX.map((x) => x * scale),
+    arrangement: { keys: arrangement.keys, widths: arrangement.widths.map((w) => w * scale), gutters: arrangement.gutters.map((g) => g * scale) },
+    scale,
+  }
+}
+
+/** Columns no higher than `limit`; plates only. */
+function schedule(content: Content, limit: number): { readonly columns: readonly (readonly string[])[]; readonly rankOf: ReadonlyMap<string, number> } {
+  const ids = content.ids.toSorted(compareText)
+  const { children } = rankPlates(ids, content.lines)
+  const parents = new Map<string, string[]>()
+  for (const [parent, list] of children) for (const child of list) parents.set(child, [...(parents.get(child) ?? []), parent])
+  const linked = new Set([...content.lines.flatMap((l) => [l.child, l.parent]), ...content.beads.flatMap((b) => [b.first, b.second])])
+  const joined = new Map<string, string[]>()
+  for (const { first, second } of content.beads) {
+    joined.set(first, [...(joined.get(first) ?? []), second])
+    joined.set(second, [...(joined.get(second) ?? []), first])
+  }
+  const columns = columnsOf({ ids, children, parents, joined, linked }, content.heightOf, limit)
+  return { columns, rankOf: new Map(columns.flatMap((list, c) => list.map((id) => [id, c] as const))) }
+}
+
+/** Width of what stands to the right of each column: more where beads sit, less where no line runs. */
+function guttersOf(connections: readonly Connection[], rankOf: ReadonlyMap<string, number>, count: number): readonly number[] {
+  const gutters = Array.from({ length: count }, (_, c) => (c === count - 1 ? 0 : (size.bareGutter as number)))
+  const need = (c: number, room: number) => {
+    if (c < count) gutters[c] = Math.max(gutters[c] as number, room)
+  }
+  for (const c of connections) {
+    const [from, to] = [rankOf.get(c.left) as number, rankOf.get(c.right) as number]
+    for (let g = from; g < Math.max(to, from + 1); g += 1) need(g, size.gutter)
+    if (c.of.kind === 'bead' && beadColumn(c, rankOf) === null) need(from, size.beadGutter)
+  }
+  return gutters
+}
+
+const widthsOf = (columns: readonly (readonly string[])[], widthOf: (id: string) => number) =>
+  columns.map((list) => list.reduce((w, id) => Math.max(w, widthOf(id)), 0))
+const sum = (list: readonly number[]) => list.reduce((a, b) => a + b, 0)
+
+/** Lines run up or down about so much of the height of their block. */
+const climb = 0.2
+
+/** About how much room the content takes at a limit, without its order, and how long its lines are together. */
+export function extentOf(
+  content: Content,
+  limit: number,
+): { readonly width: number; readonly height: number; readonly columns: number; readonly length: number } {
+  const { columns, rankOf } = schedule(content, limit)
+  const connections = connect(content.lines, content.beads, rankOf)
+  const passing = columns.map(() => new Map<string, number>())
+  for (const c of connections)
+    for (const column of passingColumns(c, rankOf)) passing[column]?.set(trunkOf(c), beadColumn(c, rankOf) === column ? size.beadPassing : size.passing)
+  const heights = columns.map(
+    (list, c) =>
+      sum(list.map((id) => content.heightOf(id) + size.gap)) -
+      size.gap +
+      sum([...(passing[c] as Map<string, number>).values()].map((h) => h + size.passingGap)),
+  )
+  const pitch = widthsOf(columns, content.widthOf).map((w, c) => w + (guttersOf(connections, rankOf, columns.length)[c] as number))
+  const height = Math.max(0, ...heights)
+  const length = connections.reduce((n, c) => n + sum(pitch.slice(rankOf.get(c.left), rankOf.get(c.right))) + climb * height, 0)
+  return { width: sum(pitch), height, columns: columns.length, length }
+}
+
+/** An order of the content in columns no higher than `limit`, with as few crossings as a few sweeps find. Independent of the order of input. */
+export function arrange(content: Content, limit: number): Arrangement {
+  const { columns, rankOf } = schedule(content, limit)
+  const connections = connect(content.lines, content.beads, rankOf)
+  const ordered = orderSlots(slotsOf(columns, connections, rankOf, content.heightOf), columns.length)
+  return {
+    keys: ordered.map((list) => list.map((s) => s.key)),
+    widths: widthsOf(columns, content.widthOf),
+    gutters: guttersOf(connections, rankOf, columns.length),
+  }
+}
+
+/** Slots of plates, column by column, then those of the trunks that pass. */
+function slotsOf(
+  columns: readonly (readonly string[])[],
+  connections: readonly Connection[],
+  rankOf: ReadonlyMap<string, number>,
+  heightOf: (id: string) => number,
+): readonly Slot[] {
+  const before = new Map<string, Set<string>>()
+  const after = new Map<string, Set<string>>()
+  const passing = new Map<string, { column: number; height: number }>()
+  for (const c of connections) {
+    if (rankOf.get(c.left) === rankOf.get(c.right)) continue
+    const beadAt = beadColumn(c, rankOf)
+    const stops = passingColumns(c, rankOf).map((column) => {
+      const key = passingKey(trunkOf(c), column)
+      passing.set(key, { column, height: column === beadAt ? size.beadPassing : size.passing })
+      return key
+    })
+    const chain = [c.left, ...stops, c.right]
+    for (let i = 1; i < chain.length; i += 1) {
+      const [a, b] = [chain[i - 1] as string, chain[i] as string]
+      after.set(a, (after.get(a) ?? new Set()).add(b))
+      before.set(b, (before.get(b) ?? new Set()).add(a))
+    }
+  }
+  const slot = (key: string, plate: boolean, column: number, height: number): Slot => ({
+    key,
+    plate,
+    column,
+    height,
+    before: [...(before.get(key) ?? [])],
+    after: [...(after.get(key) ?? [])],
+  })
+  return [
+    ...columns.flatMap((list, c) => list.map((id) => slot(id, true, c, heightOf(id)))),
+    ...[...passing].sort((a, b) => compareText(a[0], b[0])).map(([key, p]) => slot(key, false, p.column, p.height)),
+  ]
+}
+
+const rounds = 8
+
+/** Room for the content of a block. */
+export interface Room {
+  readonly width: number
+  readonly height: number
+}
+
+/** Gutters give way so far before a block grows. */
+const leastGutter = 15
+
+/**
+ * Coordinates for what is in the block now. Plates stand in the columns of the arrangement, further right only where something they refer to
+ * asks for it, in its order; what it does not know is put where its neighbours are. Where the room is too small gutters give way, and no more than that.
+ */
+export function placeBlock(content: Content, base: Arrangement, room: Room): PlacedBlock {
+  const ids = content.ids.toSorted(compareText)
+  const { starts, order } = known(content, base, room.height)
+  const { rankOf, knots } = rankPlates(ids, content.lines, starts)
+  const count = ids.length === 0 ? 0 : Math.max(...rankOf.values()) + 1
+  const connections = connect(content.lines, content.beads, rankOf)
+  const plates = Array.from({ length: count }, (_, c) => ids.filter((id) => rankOf.get(id) === c))
+  const slots = slotsOf(plates, connections, rankOf, content.heightOf)
+  const columns = inOrder(slots, count, order)
+  const tops = topsOf(columns, slots, room.height)
+  const widths = widthsOf(plates, content.widthOf).map((w, c) => Math.max(w, base.widths[c] ?? 0))
+  const wished = guttersOf(connections, rankOf, count).map((g, c) => (c === count - 1 ? g : Math.max(g, base.gutters[c] ?? 0)))
+  const gutters = narrowed(wished, sum(widths) + sum(wished) - room.width)
+  const columnX: number[] = []
+  let x = 0
+  for (let c = 0; c < count; c += 1) {
+    columnX.push(x)
+    x += (widths[c] as number) + (gutters[c] as number)
+  }
+  const boxes = new Map(
+    ids.map((id) => {
+      const c = rankOf.get(id) as number
+      return [id, { x: columnX[c] as number, y: tops.get(id) as number, width: widths[c] as number, height: content.heightOf(id) }] as const
+    }),
+  )
+  const passing = new Map(slots.filter((s) => !s.plate).map((s) => [s.key, (tops.get(s.key) as number) + s.height / 2]))
+  const bottom = Math.max(0, ...slots.map((s) => (tops.get(s.key) as number) + s.height))
+  return {
+    width: x,
+    height: bottom,
+    boxes,
+    passing,
+    columnX,
+    arrangement: { keys: columns.map((list) => list.map((s) => s.key)), widths, gutters },
+    connections,
+    rankOf,
+    knots,
+    scale: 1,
+  }
+}
+
+/** Gutters that together are so much narrower, as far as they can be. */
+function narrowed(gutters: readonly number[], by: number): readonly number[] {
+  if (by <= 0) return gutters
+  const free = gutters.map((g) => Math.max(0, g - leastGutter))
+  const share = Math.min(1, by / Math.max(1, sum(free)))
+  return gutters.map((g, c) => g - (free[c] as number) * share)
+}
+
+/** Where the arrangement has each plate; one it does not know, and that refers to nothing here, goes to the column with most room, a new one where none has any. */
+function known(
+  content: Content,
+  base: Arrangement,
+  height: number,
+): { readonly starts: ReadonlyMap<string, number>; readonly order: ReadonlyMap<string, number> } {
+  const order = new Map<string, number>()
+  const starts = new Map<string, number>()
+  for (const [c, keys] of base.keys.entries())
+    for (const [i, key] of keys.entries()) {
+      order.set(key, (i + 0.5) / keys.length)
+      starts.set(key, c)
+    }
+  const refers = new Set(content.lines.map((l) => l.child))
+  const ids = new Set(content.ids)
+  const fill = base.keys.map((keys) => sum(keys.map((k) => (ids.has(k) ? content.heightOf(k) + size.gap : size.passing + size.passingGap))))
+  for (const id of content.ids.toSorted(compareText)) {
+    if (starts.has(id) || refers.has(id) || fill.length === 0) continue
+    const more = content.heightOf(id) + size.gap
+    const least = fill.indexOf(Math.min(...fill))
+    const column = (fill[least] as number) + more > height + size.gap ? fill.length : least
+    starts.set(id, column)
+    fill[column] = (fill[column] ?? 0) + more
+  }
+  return { starts, order }
+}
+
+/** Known slots in their order; the others where their neighbours to the left, or to the right, are. */
+function inOrder(slots: readonly Slot[], count: number, order: ReadonlyMap<string, number>): readonly (readonly Slot[])[] {
+  const at = new Map(order)
+  const near = (keys: readonly string[]) => {
+    const known = keys.flatMap((k) => at.get(k) ?? [])
+    return known.length === 0 ? null : sum(known) / known.length
+  }
+  return Array.from({ length: count }, (_, c) => {
+    const own = slots.filter((s) => s.column === c)
+    for (const s of own) if (!at.has(s.key)) at.set(s.key, near(s.before) ?? near(s.after) ?? 1)
+    return own.sort((a, b) => (at.get(a.key) as number) - (at.get(b.key) as number) || compareText(a.key, b.key))
+  })
+}
+
+/** Tops of slots: neighbours pull towards each other, column by column, from left to right and back. */
+function topsOf(columns: readonly (readonly Slot[])[], slots: readonly Slot[], limit: number): ReadonlyMap<string, number> {
+  const bySlot = new Map(slots.map((s) => [s.key, s]))
+  // Lines that pass stand closer to each other than plates.
+  const room = (s: Slot) => s.height + (s.plate ? size.gap : size.passingGap)
+  const top = new Map<string, number>()
+  const centre = (s: Slot) => (top.get(s.key) as number) + s.height / 2
+  const stack = (column: readonly Slot[], wish: (s: Slot) => number) => {
+    const tops = placeColumn(
+      column.map((s) => ({ height: room(s), wish: wish(s) })),
+      0,
+      limit + size.gap,
+    )
+    for (const [i, s] of column.entries()) top.set(s.key, (tops[i] as number) + (room(s) - s.height) / 2)
+  }
+  for (const column of columns) stack(column, () => 0)
+  for (let round = 0; round < rounds; round += 1) {
+    for (let step = 0; step < columns.length; step += 1) {
+      const column = columns[round % 2 === 0 ? step : columns.length - 1 - step] as readonly Slot[]
+      const near = (s: Slot) => [...s.before, ...s.after].map((k) => bySlot.get(k) as Slot)
+      stack(column, (s) => {
+        const list = near(s)
+        return list.length === 0 ? centre(s) : list.reduce((n, o) => n + centre(o), 0) / list.length
+      })
+    }
+  }
+  const least = slots.length === 0 ? 0 : Math.min(...slots.map((s) => top.get(s.key) as number))
+  return new Map([...top].map(([key, y]) => [key, y - least]))
+}
