@@ -13,8 +13,11 @@ export interface Content {
   /** Both ends are in the block; loops are not among them. */
   readonly lines: readonly LineInput[]
   readonly beads: readonly BeadInput[]
+  /** With `above`. */
   readonly heightOf: (id: string) => number
   readonly widthOf: (id: string) => number
+  /** Room kept above a plate, for its loops. */
+  readonly above: (id: string) => number
 }
 
 /** Who stands where, without coordinates: keys of plates and of where lines pass, by column from top to bottom, and how wide all is. */
@@ -204,7 +207,8 @@ export function placeBlock(content: Content, base: Arrangement, room: Room): Pla
   const boxes = new Map(
     ids.map((id) => {
       const c = rankOf.get(id) as number
-      return [id, { x: columnX[c] as number, y: tops.get(id) as number, width: widths[c] as number, height: content.heightOf(id) }] as const
+      const above = content.above(id)
+      return [id, { x: columnX[c] as number, y: (tops.get(id) as number) + above, width: widths[c] as number, height: content.heightOf(id) - above }] as const
     }),
   )
   const passing = new Map(slots.filter((s) => !s.plate).map((s) => [s.key, (tops.get(s.key) as number) + s.height / 2]))

@@ -49,8 +49,11 @@ export interface Measure {
   /** Top of the ports, and of the lines that name hubs, from the top of the plate. */
   readonly portsAt: (id: string) => number
   readonly marksAt: (id: string) => number
+  /** Of the plate itself. */
   readonly heightOf: (id: string) => number
   readonly widthOf: (id: string) => number
+  /** Room above it for its loops. */
+  readonly above: (id: string) => number
 }
 
 export function measure(input: MapInput, base: ReadonlyMap<string, number> = new Map()): Measure {
@@ -84,6 +87,7 @@ export function measure(input: MapInput, base: ReadonlyMap<string, number> = new
     portsAt,
     marksAt,
     heightOf: (id) => (isFolded(id) ? size.folded : Math.max(own(id), base.get(id) ?? 0)),
+    above: (id) => (loops.has(id) ? size.loops : 0),
     widthOf: (id) => {
       const lines = [...(names.get(id) ?? []).map((l) => emWidth(l) * size.nameFont), ...(marks.get(id) ?? []).map((m) => emWidth(m.text) * size.markFont)]
       return Math.ceil(Math.max(size.leastPlate, ...lines.map((w) => w + 2 * size.inset), (loops.get(id) ?? 0) * size.loop + 16))
@@ -124,7 +128,7 @@ export function blocksOf(input: MapInput, views: ReadonlySet<string>, m: Measure
       name,
       area,
       folded,
-      content: { ids, lines: lines.get(key) ?? [], beads: beads.get(key) ?? [], heightOf: m.heightOf, widthOf: m.widthOf },
+      content: { ids, lines: lines.get(key) ?? [], beads: beads.get(key) ?? [], heightOf: (id) => m.heightOf(id) + m.above(id), widthOf: m.widthOf, above: m.above },
     }
   }
   return [

@@ -64,29 +64,36 @@ export function labelOf(block: Block, say: Saying, k: number, platesShown: boole
   return covering(block, say, k)
 }
 
-/** Words of the name in lines, then the count, in the middle of the block. */
+/** Words of the name in lines, then the count, in the middle of the block; with less where there is little room. */
 function covering(block: Block, say: Saying, k: number): Label | null {
   const font = Math.min(wanted / k, block.height / 3)
-  for (const f of [font, (font + least / k) / 2, least / k]) {
-    if (f * k < least - 0.01) continue
-    for (const name of [say.name, ...(say.short === null ? [] : [say.short])]) {
-      const fits = (text: string) => widthOf([{ text, of: 'name' }], f) <= block.width - 8
-      const lines: string[] = []
-      for (const word of name.split(' ')) {
-        const joined = lines.length === 0 ? word : `${lines.at(-1)} ${word}`
-        if (lines.length > 0 && fits(joined)) lines[lines.length - 1] = joined
-        else lines.push(word)
+  const fonts = [font, (font + least / k) / 2, least / k].filter((f) => f * k >= least - 0.01)
+  const count: Span = { text: say.count, of: 'count' }
+  const open: readonly Span[] = say.open === '' ? [] : [{ text: say.open, of: 'open' }]
+  const names = [say.name, ...(say.short === null ? [] : [say.short])]
+  for (const tail of [[count, ...open], [count], []]) {
+    for (const f of fonts) {
+      for (const name of names) {
+        const lines = coverLines(name, tail, f, block.width - 8)
+        const high = lines.length * f * 1.2
+        if (high > block.height - 4 || !lines.every((line) => widthOf(line, f) <= block.width - 8)) continue
+        const top = block.y + (block.height - high) / 2
+        return { font: f, cover: true, lines: lines.map((spans, i) => ({ x: block.x + (block.width - widthOf(spans, f)) / 2, y: top + f * (1.2 * i + 1), spans })) }
       }
-      const counts: Span[] = [{ text: say.count, of: 'count' }, ...(say.open === '' ? [] : [{ text: say.open, of: 'open' as const }])]
-      const tail: readonly (readonly Span[])[] = widthOf(counts, f) <= block.width - 8 ? [counts] : counts.map((c) => [c])
-      const all = [...lines.map((text): readonly Span[] => [{ text, of: 'name' }]), ...tail]
-      const high = all.length * f * 1.2
-      if (high > block.height - 4 || !all.every((line) => widthOf(line, f) <= block.width - 8)) continue
-      const top = block.y + (block.height - high) / 2
-      return { font: f, cover: true, lines: all.map((spans, i) => ({ x: block.x + (block.width - widthOf(spans, f)) / 2, y: top + f * (1.2 * i + 1), spans })) }
     }
   }
   return null
+}
+
+function coverLines(name: string, tail: readonly Span[], font: number, room: number): readonly (readonly Span[])[] {
+  const lines: string[] = []
+  for (const word of name.split(' ')) {
+    const joined = lines.length === 0 ? word : `${lines.at(-1)} ${word}`
+    if (lines.length > 0 && widthOf([{ text: joined, of: 'name' }], font) <= room) lines[lines.length - 1] = joined
+    else lines.push(word)
+  }
+  const rest = tail.length > 0 && widthOf(tail, font) <= room ? [tail] : tail.map((s) => [s])
+  return [...lines.map((text): readonly Span[] => [{ text, of: 'name' }]), ...rest]
 }
 
 /** Font of a bundle's count at a zoom, in map units; null where it could not be read in the room it has. */

@@ -31,6 +31,8 @@ export const size = {
   inset: 6,
   /** Width of a self-reference with its multiplicities. */
   loop: 50,
+  /** Height of a self-reference above its plate, beyond the gap. */
+  loops: 8,
   /** The shape that stands for views. */
   folded: 34,
   leastPlate: 76,

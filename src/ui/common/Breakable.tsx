@@ -2,7 +2,7 @@ import { Fragment } from 'react'
 
 /** A long database name that may go on in the next line after an underscore or a dot, and nowhere else. */
 export function Breakable({ text }: { text: string }) {
-  return text.split(/(?<=[_.(,])/).map((part, i) => (
+  return text.split(/(?<=[_.(,])|(?<=\p{Ll})(?=\p{Lu})/u).map((part, i) => (
     <Fragment key={i}>
       {part}
       <wbr />

@@ -152,9 +152,9 @@ function lookedAt(scene: Scene, selected: string | null, bundle: string | null):
 
 function Legend({ hubs, bundles }: { hubs: boolean; bundles: boolean }) {
   return (
-    <p className="text-[0.85em] text-soft">
-      left before right · ── enforced · ─ ─ declared · ╌╌ model · ··· guessed · ○ join table · ● with columns{hubs ? ' · ▸ hub' : ''}
-      {bundles ? ' · ━▶ between areas' : ''}
+    <p className="text-[0.8em] text-soft">
+      left before right · ── enforced · ─ ─ declared · ╌╌ model · ··· guessed · ○ join table, ● with columns{hubs ? ' · ▸ hub' : ''}
+      {bundles ? ' · ━▶ areas' : ''}
     </p>
   )
 }

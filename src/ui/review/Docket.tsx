@@ -183,7 +183,7 @@ function DocketRow({ item, chosen, onSelect }: { item: DocketItem; chosen: boole
       onClick={() => onSelect(item.id)}
       className={`block w-full border-b border-l-4 border-b-rule px-3 py-1.5 text-left ${chosen ? 'border-l-needs bg-card' : 'border-l-transparent hover:bg-card'}`}
     >
-      <span className="block font-serif text-[15px] leading-snug">
+      <span className="block font-serif text-[15px] leading-snug break-words">
         {item.says.map((s, i) => (
           <span key={i}>
             {i > 0 ? ' ' : ''}

@@ -123,7 +123,7 @@ function EvidenceOf(p: OfProps) {
                 <button type="button" className="btn btn-xs" onClick={() => p.onTakeBack(h.seq)}>
                   Take back
                 </button>
-                <span className="db block break-all">{h.what}</span>
+                <span className="db block break-words"><Breakable text={h.what} /></span>
               </li>
             ))}
           </ul>
@@ -149,11 +149,11 @@ function Noun({ name, shown, ...p }: OfProps & { readonly name: EditableName; re
 
 function Sentences({ relationship, ...p }: OfProps & { readonly relationship: NonNullable<Detail['relationship']> }) {
   return (
-    <div className="mt-1 space-y-2 font-serif text-[17px] leading-snug">
+    <div className="mt-1 space-y-2 font-serif text-[17px] leading-snug break-words">
       {relationship.sentences.map((s, i) => (
         <p key={i}>
           {s.map((run, j) => {
-            if (run.kind !== 'noun') return <span key={j}>{run.text}</span>
+            if (run.kind !== 'noun') return <Breakable key={j} text={run.text} />
             const { name } = relationship[run.end]
             return name ? <Noun key={j} {...p} name={name} shown={run.text} /> : <b key={j}>{run.text}</b>
           })}
@@ -185,13 +185,13 @@ function ClassName(p: OfProps) {
   const [name] = p.detail.kind === 'structure' ? [] : p.detail.names
   const [before, after] = name ? p.detail.says.split(` ${name.value}.`) : [p.detail.says]
   return (
-    <p className="mt-1 font-serif text-[17px] leading-snug">
+    <p className="mt-1 font-serif text-[17px] leading-snug break-words">
       {name && after !== undefined ? (
         <>
-          {before} <Noun {...p} name={name} shown={name.value} />.
+          <Breakable text={before ?? ''} /> <Noun {...p} name={name} shown={name.value} />.
         </>
       ) : (
-        p.detail.says
+        <Breakable text={p.detail.says} />
       )}
     </p>
   )
@@ -298,7 +298,7 @@ function Facts({ evidence, run }: { readonly evidence: readonly EvidenceFact[]; 
             <span className="text-right text-soft tabular-nums">{e.weight === 0 ? '' : `${e.weight > 0 ? '+' : '−'}${Math.abs(e.weight).toFixed(2)}`}</span>
           ) : null}
           <span className="break-words">
-            {e.says}
+            <Breakable text={e.says} />
             {e.query === undefined ? null : <QueryBox label="" sql={e.query} run={run && (() => run({ query: e.query as string }))} />}
           </span>
         </li>
@@ -350,7 +350,7 @@ function Columns(p: OfProps) {
           {p.detail.columns.map((c) => (
             <tr key={c.name} className="border-b border-rule align-top">
               <td className={`db py-0.5 pr-2 ${c.name.length < 18 ? 'whitespace-nowrap' : ''}`}>{c.name.length < 18 ? c.name : <Breakable text={c.name} />}</td>
-              <td className="db py-0.5 pr-2 text-soft [overflow-wrap:anywhere]">
+              <td className="db py-0.5 pr-2 text-soft break-words">
                 {c.type}
                 {c.nullable ? '' : ' not null'}
               </td>
