@@ -14,6 +14,7 @@ import { type EmitOptions, emitInto } from './emit.ts'
 import { badInput, ExitError } from './exit.ts'
 import { fixtureCommands } from './fixtures.ts'
 import { readLedgerFile } from './ledger.ts'
+import { mapCommand } from './map.ts'
 import { notationCommands } from './notation.ts'
 import { planCommands } from './planCommands.ts'
 import { diagnosticLines, findingLines, relationshipLines } from './print.ts'
@@ -46,7 +47,7 @@ async function readWithLedger(source: string, o: ReadOptions): Promise<ReadSourc
   return { ...read, entries: read.entries ?? (o.ledger === undefined ? [] : readLedgerFile(o.ledger)) }
 }
 
-async function readReview(source: string, o: ReadOptions): Promise<ReadSource & { readonly review: Review }> {
+async function readReview(source: string, o: ReadOptions): Promise<ReadSource & { readonly entries: readonly LedgerEntry[]; readonly review: Review }> {
   const read = await readWithLedger(source, o)
   const { entries } = read
   const rows = withStatements(o.rows ? await readRowsOf(read) : null, read, o.queries)
@@ -148,6 +149,7 @@ withLedger(onSource('emit'))
     if (open > 0) say(`${open === 1 ? 'one finding is open' : `${open} findings are open`}: what they propose was taken as it stands`)
   })
 
+mapCommand({ onSource: (name) => withRows(withLedger(onSource(name))), read: readReview, output })
 planCommands(program, { say, progress })
 fixtureCommands({ onSource: (name) => withLedger(onSource(name)), read: (source, o) => readReview(source, o), say })
 notationCommands(program, { onSource: (name) => withLedger(onSource(name)), read: (source, o) => readWithLedger(source, o), say })

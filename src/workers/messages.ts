@@ -20,7 +20,7 @@ import type {
   Visit,
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
-import type { MapWish, Scene } from '../core/strata/index.ts'
+import type { MapWish, Scene, SplitPart } from '../core/strata/index.ts'
 import type { Portion, Trial, WaysCompared } from '../core/trial/index.ts'
 
 export type ToWorker =
@@ -47,6 +47,8 @@ export type ToWorker =
   | { readonly type: 'shape'; readonly n: number; readonly shape: number }
   /** Findings like this one and what one ruling on them comes to; `left` are those that it leaves alone. */
   | { readonly type: 'bulk'; readonly ask: number; readonly id: string; readonly left: readonly string[]; readonly batch: string }
+  /** The parts that an area falls into. */
+  | { readonly type: 'split'; readonly ask: number; readonly area: string }
   /** What a name would come to; `ask` comes back with the answer. */
   | { readonly type: 'rename'; readonly ask: number; readonly name: EditableName; readonly wanted: string }
   /** What a rule would change; `ask` comes back with the answer. */
@@ -61,6 +63,8 @@ export interface ReviewView {
   readonly entities: readonly { readonly id: string; readonly name: string }[]
   /** Areas as they are read on the map. */
   readonly areas: readonly string[]
+  /** The same with what an entry must name to call one otherwise. */
+  readonly areaBlocks: readonly AreaBlock[]
   readonly progress: readonly AreaDay[]
   readonly people: Day['people']
   readonly since: SinceVisit | null
@@ -71,6 +75,14 @@ export interface ReviewView {
   /** What reading rows would come to, and whether they were read; null until that is worked out. */
   readonly rows: RowsView | null
   readonly naming: NamingView
+}
+
+/** An area on the whole map. */
+export interface AreaBlock {
+  readonly name: string
+  readonly count: number
+  /** The name that is proposed for it, or the tables it was made of by moving them. */
+  readonly by: { readonly proposed: string } | { readonly tables: readonly string[] }
 }
 
 /** How far the review of an area is, and how many of its findings were ruled on today. */
@@ -110,6 +122,7 @@ export type FromWorker =
   | { readonly type: 'amount'; readonly rows: RowsView }
   | { readonly type: 'preview'; readonly ask: number; readonly renamings: readonly Renaming[] }
   | { readonly type: 'bulk'; readonly ask: number; readonly bulk: Bulk | null }
+  | { readonly type: 'split'; readonly ask: number; readonly parts: readonly SplitPart[] | null }
   | { readonly type: 'rename'; readonly ask: number; readonly check: RenameCheck | null }
   /** What is being worked out before the first view, with how much of it there is. */
   | { readonly type: 'doing'; readonly what: string }

@@ -26,9 +26,9 @@ import {
   type Visit,
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
-import { areasOn, isWholeMap, type MapWish, mapOf, type Scene, usualShape, wholeMap } from '../core/strata/index.ts'
+import { areaKey, areasOn, groundOf, isWholeMap, type MapWish, mapOf, proposeSplit, type Scene, usualShape, wholeMap } from '../core/strata/index.ts'
 import { fetched } from './fetched.ts'
-import type { AreaDay, FromWorker, RowsView, SelectionView, ToWorker } from './messages.ts'
+import type { AreaBlock, AreaDay, FromWorker, RowsView, SelectionView, ToWorker } from './messages.ts'
 
 interface Opened {
   readonly base: ReviewBase
@@ -96,6 +96,7 @@ function refresh(): void {
       docket,
       entities: model.entities.map((e) => ({ id: e.id, name: e.name })),
       areas,
+      areaBlocks: areaBlocks(whole, new Set(groundOf(catalog, findings).areas.values())),
       progress: daysByArea(docket, areas, day),
       people: day.people,
       since: sinceVisit(base.findings, entries, opened.who, opened.last, { snapshot: opened.hash, rows }),
@@ -107,6 +108,20 @@ function refresh(): void {
     },
     selection: selection(),
   })
+}
+
+/** A block's key ends in the name that was first proposed for its area. */
+function areaBlocks(whole: Scene, proposed: ReadonlySet<string>): readonly AreaBlock[] {
+  return whole.blocks
+    .filter((b) => b.kind === 'area')
+    .map((b) => {
+      const own = b.key.slice(areaKey('').length)
+      return {
+        name: b.name,
+        count: b.count,
+        by: proposed.has(own) ? { proposed: own } : { tables: whole.plates.filter((p) => p.block === b.key).map((p) => p.id) },
+      }
+    })
 }
 
 /** The day begins where the reader is. */
@@ -211,6 +226,13 @@ async function handle(message: ToWorker): Promise<void> {
     case 'bulk':
       if (opened && review)
         post({ type: 'bulk', ask: message.ask, bulk: bulkOf(message.id, opened.base, review, entries, new Set(message.left), message.batch) })
+      return
+    case 'split':
+      post({
+        type: 'split',
+        ask: message.ask,
+        parts: opened ? proposeSplit(opened.base.catalog, opened.base.findings, foldAreas(entries), message.area) : null,
+      })
       return
     case 'rename':
       post({ type: 'rename', ask: message.ask, check: opened ? checkRename(opened.base, opened.hash, entries, message.name, message.wanted) : null })

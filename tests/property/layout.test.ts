@@ -1,7 +1,7 @@
 // The map's geometry over seeded random catalogs: nothing overlaps, no line runs through a plate, the same input gives the same picture.
 import { describe, expect, it } from 'vitest'
 import { infer } from '../../src/core/infer/index.ts'
-import { decodeEntry, derive } from '../../src/core/model/index.ts'
+import { decodeEntry, derive, noAreaRulings } from '../../src/core/model/index.ts'
 import { type Box, labelOf, mapOf, type Scene, wholeMap } from '../../src/core/strata/index.ts'
 import { holds, overlap, throughBlocks, throughPlates } from '../support/geometry.ts'
 import { randomCatalog, shuffled } from '../support/random.ts'
@@ -78,7 +78,7 @@ describe.each(Array.from({ length: 30 }, (_, i) => i + 1))('random catalog, seed
   it('the focus on any entity has it in the middle, what it refers to left, what refers to it right, nothing over anything', () => {
     const model = derive(catalog, findings, [])
     for (const e of model.entities.slice(0, 6)) {
-      const scene = mapOf(catalog, findings, model, null, new Map(), { ...wholeMap, focus: { ids: [e.id], depth: 1 } })
+      const scene = mapOf(catalog, findings, model, null, noAreaRulings, { ...wholeMap, focus: { ids: [e.id], depth: 1 } })
       const own = scene.plates.find((p) => p.id === e.id)
       if (!own) continue
       for (const [i, a] of scene.plates.entries()) for (const b of scene.plates.slice(i + 1)) expect(overlap(a, b), `${a.id} over ${b.id}`).toBe(false)

@@ -5,7 +5,7 @@ import type { Catalog } from '../../src/core/catalog/index.ts'
 import { readScript } from '../../src/core/ddl/index.ts'
 import { parseDialect, semanticsOf } from '../../src/core/dialect/guess.ts'
 import { infer } from '../../src/core/infer/index.ts'
-import { decodeEntry, derive } from '../../src/core/model/index.ts'
+import { decodeEntry, derive, noAreaRulings } from '../../src/core/model/index.ts'
 import { mapInput, mapOf, nearestShape, type Scene, sceneSvg, wholeMap } from '../../src/core/strata/index.ts'
 import { crossings, lineLength, linesOf, overlap, throughBlocks, throughPlates } from '../support/geometry.ts'
 import { legacyScript } from '../support/legacy.ts'
@@ -24,7 +24,7 @@ const panes = [
 function mapped(catalog: Catalog) {
   const { findings } = infer(catalog)
   const model = derive(catalog, findings, [])
-  const scenes = panes.map((p) => mapOf(catalog, findings, model, null, new Map(), wholeMap, nearestShape(p.width, p.height)))
+  const scenes = panes.map((p) => mapOf(catalog, findings, model, null, noAreaRulings, wholeMap, nearestShape(p.width, p.height)))
   return { findings, model, scenes, input: mapInput(catalog, findings, model, null) }
 }
 
@@ -121,7 +121,7 @@ describe('rulings on a large schema', () => {
     for (const f of some) {
       const edits = f.kind === 'join-table' ? (f.alternatives[1]?.edits ?? []) : [{ facet: 'reference.target', subject: f.subject, value: null }]
       const entries = edits.map((edit, i) => decodeEntry({ seq: i + 1, at: 'x', by: 'Ada', kind: 'edit', edit, note: null }))
-      const after = mapOf(catalog, findings, derive(catalog, findings, entries), null, new Map(), wholeMap, nearestShape(640, 660))
+      const after = mapOf(catalog, findings, derive(catalog, findings, entries), null, noAreaRulings, wholeMap, nearestShape(640, 660))
       for (const b of after.blocks)
         expect([f.id, b.x, b.y, b.width, b.height]).toEqual([
           f.id,

@@ -26,13 +26,13 @@ export function activeEntries(entries: readonly LedgerEntry[]): readonly LedgerE
   return rebound(entries.filter((e) => !gone.has(e.seq)).toSorted((a, b) => a.seq - b.seq))
 }
 
-/** The entry's seq with those of all rulings in force that were given at once with it, latest first. */
+/** The entry's seq with those of all rulings and edits in force that were given at once with it, latest first. */
 export function batchOf(entries: readonly LedgerEntry[], seq: number): readonly number[] {
   const one = entries.find((e) => e.seq === seq)
-  const batch = one?.kind === 'rule' ? one.batch : undefined
+  const batch = one?.kind === 'rule' || one?.kind === 'edit' ? one.batch : undefined
   if (batch === undefined) return [seq]
   const gone = revertedSeqs(entries)
-  return entries.flatMap((e) => (e.kind === 'rule' && e.batch === batch && !gone.has(e.seq) ? [e.seq as number] : [])).reverse()
+  return entries.flatMap((e) => ((e.kind === 'rule' || e.kind === 'edit') && e.batch === batch && !gone.has(e.seq) ? [e.seq as number] : [])).reverse()
 }
 
 export type RevertCheck =

@@ -77,6 +77,8 @@ export const edit = z.discriminatedUnion('facet', [
   z.strictObject({ facet: z.literal('join.secondName'), subject, value: name }),
   /** Of a relation: the subject area it stands in on the map; null for the one that is proposed. */
   z.strictObject({ facet: z.literal('table.area'), subject, value: z.string().trim().min(1).max(60).nullable() }),
+  /** Of an area by the name that is proposed for it: what it is called; null for that name. Two areas of one name are one. */
+  z.strictObject({ facet: z.literal('area.name'), subject, value: z.string().trim().min(1).max(60).nullable() }),
   /** Of the project: how sure a finding must be to need no ruling. */
   z.strictObject({ facet: z.literal('project.threshold'), subject: z.literal(wholeProject), value: z.number().min(0.5).max(1) }),
   /** Of a schema, relation, column or routine: does it take part? */

@@ -24,7 +24,8 @@ export const entryBody = z.discriminatedUnion('kind', [
     batch: z.string().min(1).max(60).optional(),
     note,
   }),
-  z.strictObject({ kind: z.literal('edit'), edit, note }),
+  /** `batch` as of rulings: what was set at once is undone at once. */
+  z.strictObject({ kind: z.literal('edit'), edit, batch: z.string().min(1).max(60).optional(), note }),
   /** What takes part from now on; see core/scope. */
   z.strictObject({ kind: z.literal('scope'), edits: z.array(scopeEdit).min(1), note }),
   /** How names are proposed from now on; what a person called something stays. */

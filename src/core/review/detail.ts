@@ -29,7 +29,7 @@ import {
   type Sentence,
   sentencesOf,
 } from '../model/index.ts'
-import { groundOf } from '../strata/index.ts'
+import { areasNow, groundOf } from '../strata/index.ts'
 import { alikeTo } from './alike.ts'
 import { choiceOf, takenChoice } from './answers.ts'
 import { choiceLabel, structural } from './choices.ts'
@@ -207,10 +207,21 @@ function typeName(f: Finding, r: Review): readonly EditableName[] {
 }
 
 function areaOf(id: string, catalog: Catalog, r: Review, entries: readonly LedgerEntry[]): Detail['area'] {
-  const ruled = foldAreas(entries)
-  const { areas } = groundOf(catalog, r.findings)
-  return { name: ruled.get(id) ?? areas.get(id) ?? null, ruled: ruled.has(id), all: [...new Set([...areas.values(), ...ruled.values()])].sort() }
+  const rulings = foldAreas(entries)
+  const { areas } = areasNow(groundOf(catalog, r.findings), rulings)
+  return { name: areas.get(id) ?? null, ruled: rulings.tables.has(id), all: [...new Set(areas.values())].sort() }
 }
+
+/** The entry that calls an area otherwise, or as proposed again. Two of one name are one. */
+export const areaNameEntry = (proposed: string, name: string | null): EntryBody => ({
+  kind: 'edit',
+  edit: { facet: 'area.name', subject: proposed, value: name },
+  note: null,
+})
+
+/** Entries that put relations into an area at once. */
+export const areaEntries = (tables: readonly string[], area: string, batch: string): readonly EntryBody[] =>
+  tables.map((subject) => ({ kind: 'edit', edit: { facet: 'table.area', subject, value: area }, batch, note: null }))
 
 /** The entry that puts a relation into a subject area, or back where it was proposed. */
 export const areaEntry = (subject: string, area: string | null): EntryBody => ({

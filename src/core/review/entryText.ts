@@ -49,6 +49,8 @@ function editText(x: Edit, note: string | null): string {
   switch (x.facet) {
     case 'table.area':
       return x.value === null ? `put ${x.subject} back into the area proposed for it` : `put ${x.subject} into the area ${x.value}`
+    case 'area.name':
+      return x.value === null ? `called the area ${x.subject} as proposed again` : `called the area ${x.subject} ${x.value}`
     case 'reference.always':
       return x.value ? `said that there always is one by ${x.subject}` : `left ${x.subject} as the database allows`
     case 'reference.atMostOne':

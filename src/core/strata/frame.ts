@@ -36,7 +36,8 @@ export function blockOf(input: MapInput, views: ReadonlySet<string>): ReadonlyMa
   return new Map(
     input.plates.map((p) => {
       const area = input.areas.get(p.id)
-      const key = hubs.has(p.id) ? 'hubs' : views.has(p.id) ? viewsKey(area ?? null) : area === undefined ? 'alone' : areaKey(area)
+      const own = area === undefined ? undefined : (input.keys.get(area) ?? area)
+      const key = hubs.has(p.id) ? 'hubs' : views.has(p.id) ? viewsKey(own ?? null) : own === undefined ? 'alone' : areaKey(own)
       return [p.id, key]
     }),
   )
@@ -128,14 +129,21 @@ export function blocksOf(input: MapInput, views: ReadonlySet<string>, m: Measure
       name,
       area,
       folded,
-      content: { ids, lines: lines.get(key) ?? [], beads: beads.get(key) ?? [], heightOf: (id) => m.heightOf(id) + m.above(id), widthOf: m.widthOf, above: m.above },
+      content: {
+        ids,
+        lines: lines.get(key) ?? [],
+        beads: beads.get(key) ?? [],
+        heightOf: (id) => m.heightOf(id) + m.above(id),
+        widthOf: m.widthOf,
+        above: m.above,
+      },
     }
   }
   return [
     block('hubs', 'hubs', 'Referred to from everywhere', null, 0),
     ...input.order.flatMap((area) => [
-      block(areaKey(area), 'area', area, area, input.folded.get(area) ?? 0),
-      block(viewsKey(area), 'views', `Views of ${area}`, area, 0),
+      block(areaKey(input.keys.get(area) ?? area), 'area', area, area, input.folded.get(area) ?? 0),
+      block(viewsKey(input.keys.get(area) ?? area), 'views', `Views of ${area}`, area, 0),
     ]),
     block(viewsKey(null), 'views', 'Other views', null, 0),
     block('alone', 'alone', 'Standing alone', null, input.folded.get(null) ?? 0),

@@ -93,7 +93,8 @@ function areasOf(catalog: Catalog, findings: readonly Finding[], model: EntityMo
   return areas
 }
 
-function nodesOf(catalog: Catalog, model: EntityModel, views: ReadonlySet<string>): readonly AreaNode[] {
+/** Relations that areas are proposed for, all but views and partitions. */
+export function nodesOf(catalog: Catalog, model: EntityModel, views: ReadonlySet<string>): readonly AreaNode[] {
   const nameOf = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
   return catalog.relations
     .filter((r) => r.kind !== 'partition' && !views.has(relationText(r)))

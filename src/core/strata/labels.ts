@@ -12,6 +12,13 @@ export interface Saying {
   readonly open: string
 }
 
+/** What a block says of itself; `open` of its findings wait. */
+export function sayingOf(b: Block, open = 0): Saying {
+  const views = b.folded ? ` + ${b.folded.count.toLocaleString('en')} ${b.folded.count === 1 ? 'view' : 'views'}` : ''
+  const short = { hubs: 'Hubs', alone: 'Alone', area: null, views: 'Views' } as const
+  return { name: b.name, short: short[b.kind], count: `${b.count}${views}`, open: open > 0 ? `${open} open` : '' }
+}
+
 export interface LabelLine {
   readonly x: number
   /** Baseline. */
@@ -78,7 +85,11 @@ function covering(block: Block, say: Saying, k: number): Label | null {
         const high = lines.length * f * 1.2
         if (high > block.height - 4 || !lines.every((line) => widthOf(line, f) <= block.width - 8)) continue
         const top = block.y + (block.height - high) / 2
-        return { font: f, cover: true, lines: lines.map((spans, i) => ({ x: block.x + (block.width - widthOf(spans, f)) / 2, y: top + f * (1.2 * i + 1), spans })) }
+        return {
+          font: f,
+          cover: true,
+          lines: lines.map((spans, i) => ({ x: block.x + (block.width - widthOf(spans, f)) / 2, y: top + f * (1.2 * i + 1), spans })),
+        }
       }
     }
   }

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { catalogOf, reference, table } from '../../../tests/support/catalogs.ts'
 import { infer } from '../infer/index.ts'
-import { decodeEntry, derive, foldAreas } from '../model/index.ts'
+import { decodeEntry, derive, foldAreas, noAreaRulings } from '../model/index.ts'
 import { groundOf, hubDegree } from './ground.ts'
 import { type MapWish, mapOf, wholeMap } from './mapInput.ts'
+import { proposeSplit } from './split.ts'
 import { stepOnMap } from './walk.ts'
 
 const fk = (column: string, target: string) => reference(`${column}_fk`, [column], target, ['id'])
@@ -21,7 +22,7 @@ const catalog = catalogOf(
 )
 const { findings } = infer(catalog)
 const model = derive(catalog, findings, [])
-const sceneOf = (wish: Partial<MapWish> = {}, areas = new Map<string, string>()) => mapOf(catalog, findings, model, null, areas, { ...wholeMap, ...wish })
+const sceneOf = (wish: Partial<MapWish> = {}, areas = noAreaRulings) => mapOf(catalog, findings, model, null, areas, { ...wholeMap, ...wish })
 const plates = (wish: Partial<MapWish>) =>
   sceneOf(wish)
     .plates.map((p) => p.id)
@@ -65,13 +66,38 @@ describe('parts of the map', () => {
     expect(plates({ alone: false })).not.toContain('s.alone')
     expect(plates({})).toContain('s.alone')
   })
+  const edit = (seq: number, facet: 'table.area' | 'area.name', subject: string, value: string | null) =>
+    decodeEntry({ seq, at: 'x', by: 'Ada', kind: 'edit', note: null, edit: { facet, subject, value } })
+  const areaOf = (id: string, ...entries: ReturnType<typeof edit>[]) => sceneOf({}, foldAreas(entries)).plates.find((p) => p.id === id)?.area
   it('a table that somebody moved stands in its new area, and moved back in the old one', () => {
-    const edit = (seq: number, value: string | null) =>
-      decodeEntry({ seq, at: 'x', by: 'Ada', kind: 'edit', note: null, edit: { facet: 'table.area', subject: 's.label', value } })
-    const bandOf = (areas: ReadonlyMap<string, string>) => sceneOf({}, new Map(areas)).plates.find((p) => p.id === 's.label')?.area
-    expect(bandOf(foldAreas([edit(1, 'Labels')]))).toBe('Labels')
-    expect(bandOf(foldAreas([edit(1, 'Labels'), edit(2, null)]))).toBe(bandOf(new Map()))
-    expect(sceneOf({}, new Map([['s.label', 'Labels']])).blocks.map((b) => b.name)).toContain('Labels')
+    expect(areaOf('s.label', edit(1, 'table.area', 's.label', 'Labels'))).toBe('Labels')
+    expect(areaOf('s.label', edit(1, 'table.area', 's.label', 'Labels'), edit(2, 'table.area', 's.label', null))).toBe(areaOf('s.label'))
+    expect(sceneOf({}, foldAreas([edit(1, 'table.area', 's.label', 'Labels')])).blocks.map((b) => b.name)).toContain('Labels')
+  })
+  it('a renamed area stays where it is, and two of one name are one', () => {
+    const proposed = areaOf('s.bay') as string
+    const other = areaOf('s.lane') as string
+    const before = sceneOf().blocks.find((b) => b.name === proposed)
+    const after = sceneOf({}, foldAreas([edit(1, 'area.name', proposed, 'Storage')])).blocks.find((b) => b.name === 'Storage')
+    expect([after?.x, after?.y, after?.width, after?.height]).toEqual([before?.x, before?.y, before?.width, before?.height])
+    const joined = sceneOf({}, foldAreas([edit(1, 'area.name', other, proposed)]))
+    expect(joined.blocks.filter((b) => b.kind === 'area').map((b) => b.name)).toEqual([proposed])
+    expect(joined.plates.find((p) => p.id === 's.lane')?.block).toBe(joined.plates.find((p) => p.id === 's.bay')?.block)
+    expect(areaOf('s.bay', edit(1, 'area.name', proposed, 'Storage'), edit(2, 'area.name', proposed, null))).toBe(proposed)
+  })
+  it('an area falls apart where its lines do, and does not where they hold together', () => {
+    const rulings = foldAreas([edit(1, 'area.name', areaOf('s.lane') as string, areaOf('s.bay') as string)])
+    const all = areaOf('s.bay') as string
+    const parts = proposeSplit(catalog, findings, rulings, all)
+    expect(parts?.[0]?.name).toBe(all)
+    expect(parts?.flatMap((p) => p.tables).sort()).toEqual(
+      sceneOf({}, rulings)
+        .plates.filter((p) => p.area === all && p.block !== 'hubs')
+        .map((p) => p.id)
+        .sort(),
+    )
+    expect(parts?.some((p) => p.tables.includes('s.lane') && !p.tables.includes('s.bay'))).toBe(true)
+    expect(proposeSplit(catalog, findings, noAreaRulings, areaOf('s.lane') as string)).toBeNull()
   })
 })
 

@@ -1,6 +1,6 @@
 // What of a review goes on the map: all of it, or what somebody wants to see of it.
 import { type Catalog, compareText, relationText, type Statistics } from '../catalog/index.ts'
-import type { EntityModel, Finding } from '../model/index.ts'
+import { type AreaRulings, type EntityModel, type Finding, noAreaRulings } from '../model/index.ts'
 import { type AreaWeight, orderAreas } from './areaOrder.ts'
 import { type Drawing, drawingOf } from './drawing.ts'
 import { layoutFocus } from './focus.ts'
@@ -31,7 +31,7 @@ export const wholeMap: MapWish = { focus: null, path: null, area: null, undeclar
 export const isWholeMap = (w: MapWish): boolean => JSON.stringify(w) === JSON.stringify(wholeMap)
 
 /**
- * Hubs and areas come from what the catalog declares and the findings propose, `areas` from the ledger: one ruling moves nothing to another
+ * Hubs and areas come from what the catalog declares and the findings propose, `rulings` on areas from the ledger: one ruling moves nothing to another
  * block. A part of the map draws the lines of its hubs.
  */
 export function mapInput(
@@ -39,23 +39,18 @@ export function mapInput(
   findings: readonly Finding[],
   model: EntityModel,
   statistics: Statistics | null,
-  areas: ReadonlyMap<string, string> = new Map(),
+  rulings: AreaRulings = noAreaRulings,
   wish: MapWish = wholeMap,
 ): MapInput {
   const ground = groundOf(catalog, findings)
   const among = wish.hubLines || wish.focus !== null || wish.path !== null
   const there = new Set<string>(model.entities.map((e) => e.id))
   const hubs = among ? [] : ground.hubs.filter((id) => there.has(id))
-  const effective = areas.size === 0 ? ground.areas : new Map([...ground.areas, ...areas])
+  const { areas: effective, keys } = areasNow(ground, rulings)
   const whole = drawingOf(model, findings, new Set(hubs), (id) => effective.get(id) ?? null)
   const { drawing, folded } = withoutViews(whole, ground, effective, wish)
-  return inputOf(
-    wished(drawing, ground, effective, wish),
-    rowCounts(catalog, statistics),
-    effective,
-    hubs,
-    wish.alone ? folded : new Map([...folded].filter(([area]) => area !== null)),
-  )
+  const told = wish.alone ? folded : new Map([...folded].filter(([area]) => area !== null))
+  return inputOf(wished(drawing, ground, effective, wish), rowCounts(catalog, statistics), effective, hubs, told, keys)
 }
 
 function inputOf(
@@ -64,6 +59,7 @@ function inputOf(
   areas: ReadonlyMap<string, string>,
   hubs: readonly string[],
   folded: MapInput['folded'],
+  keys: ReadonlyMap<string, string> = new Map(),
 ): MapInput {
   const drawn = new Set(drawing.plates.map((p) => p.id))
   return {
@@ -73,7 +69,25 @@ function inputOf(
     order: areaOrder(drawing, areas, folded),
     hubs: hubs.filter((id) => drawn.has(id)),
     folded,
+    keys,
   }
+}
+
+/** The area of every relation as it is called now, and the name that the block of each area goes by: the one first proposed for it. */
+export function areasNow(ground: Ground, rulings: AreaRulings): { readonly areas: ReadonlyMap<string, string>; readonly keys: ReadonlyMap<string, string> } {
+  if (rulings.tables.size === 0 && rulings.names.size === 0) return { areas: ground.areas, keys: new Map() }
+  const areas = new Map([...ground.areas].map(([id, proposed]) => [id, rulings.tables.get(id) ?? rulings.names.get(proposed) ?? proposed]))
+  for (const [id, area] of rulings.tables) areas.set(id, area)
+  const keys = new Map<string, string>()
+  const proposed = [...new Set(ground.areas.values())].sort(compareText)
+  // An area that keeps its name keeps its block when others join it.
+  for (const p of proposed.toSorted((a, b) => Number(rulings.names.has(a)) - Number(rulings.names.has(b)))) {
+    const name = rulings.names.get(p) ?? p
+    if (!keys.has(name)) keys.set(name, p)
+  }
+  const taken = new Set(keys.values())
+  for (const name of new Set(areas.values())) if (!keys.has(name)) keys.set(name, taken.has(name) ? `${name} anew` : name)
+  return { areas, keys }
 }
 
 /** Areas of what is drawn, and of folded views, as they are read. */
@@ -150,12 +164,12 @@ export function mapOf(
   findings: readonly Finding[],
   model: EntityModel,
   statistics: Statistics | null,
-  areas: ReadonlyMap<string, string> = new Map(),
+  rulings: AreaRulings = noAreaRulings,
   wish: MapWish = wholeMap,
   shape = usualShape,
 ): Scene {
   const ground = groundOf(catalog, findings)
-  const input = mapInput(catalog, findings, model, statistics, areas, wish)
+  const input = mapInput(catalog, findings, model, statistics, rulings, wish)
   const centre = wish.focus?.depth === 1 && wish.focus.ids.length === 1 ? wish.focus.ids[0] : undefined
   if (centre !== undefined && input.plates.some((p) => p.id === centre)) return layoutFocus(input, centre, shape)
   return layoutMap(input, shape, ground.views, isWholeMap(wish) ? groundFrame(ground, shape) : null)
@@ -175,7 +189,7 @@ function rowCounts(catalog: Catalog, statistics: Statistics | null): ReadonlyMap
 
 function wished(d: Drawing, ground: Ground, areas: ReadonlyMap<string, string>, wish: MapWish): Drawing {
   let drawing = d
-  const area = (id: string) => areas.get(id) ?? ground.areas.get(id)
+  const area = (id: string) => areas.get(id)
   const linked = neighboursOf(d)
   if (wish.focus) {
     const { ids, depth } = wish.focus

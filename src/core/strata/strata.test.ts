@@ -86,7 +86,14 @@ describe('slots', () => {
 })
 
 describe('blocks', () => {
-  const content = (ids: readonly string[], lines: readonly LineInput[]): Content => ({ ids, lines, beads: [], heightOf: () => 30, widthOf: () => 100, above: () => 0 })
+  const content = (ids: readonly string[], lines: readonly LineInput[]): Content => ({
+    ids,
+    lines,
+    beads: [],
+    heightOf: () => 30,
+    widthOf: () => 100,
+    above: () => 0,
+  })
   const fan = Array.from({ length: 12 }, (_, i) => `leaf${String(i).padStart(2, '0')}`)
 
   it('a wide fan of leaves becomes a grid, and its lines leave as one trunk', () => {

@@ -63,6 +63,8 @@ export interface MapInput {
   readonly marks: readonly HubMarkInput[]
   /** Views that are not drawn one by one: how many, by area; those that read nothing that is drawn under null. */
   readonly folded: ReadonlyMap<string | null, number>
+  /** Name that the block of an area goes by, where it is another one: that of the area before it was renamed. */
+  readonly keys: ReadonlyMap<string, string>
 }
 
 export interface Box {

@@ -30,7 +30,7 @@ export function BlockShape({ block }: { block: Block }) {
 /** Name, count and what waits, as large as there is room for. */
 export function BlockLabel({ block, label }: { block: Block; label: Label }) {
   return (
-    <g className="block-label" data-block={block.key} style={{ fontSize: label.font }}>
+    <g className={`block-label ${block.kind}`} data-block={block.key} style={{ fontSize: label.font }}>
       {label.lines.map((line, i) => (
         <text key={i} x={line.x} y={line.y}>
           {line.spans.map((s, n) => (

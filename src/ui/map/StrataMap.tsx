@@ -3,7 +3,7 @@
 import { memo, type Ref, useEffect, useImperativeHandle, useMemo, useRef, useState } from 'react'
 import type { Becomes } from '../../core/change/index.ts'
 import type { Heading } from '../../core/review/index.ts'
-import { type Block, type Box, countFont, type Label, labelOf, type Plate, type Scene } from '../../core/strata/index.ts'
+import { areaKey, type Block, type Box, countFont, type Label, labelOf, type Plate, type Scene, sayingOf } from '../../core/strata/index.ts'
 import { Overview } from './Overview.tsx'
 import { BeadShape, BlockLabel, BlockShape, BundleShape, FoldedShape, KnotShape, LineShape, outlineOf, PlateShape } from './Shapes.tsx'
 import { type Drawn, everything, useZoom } from './useZoom.ts'
@@ -26,6 +26,8 @@ interface Props {
   readonly onSelect: (id: string) => void
   /** The views of an area were asked for; null for those that read nothing drawn. */
   readonly onViews?: ((area: string | null) => void) | undefined
+  /** An area was called otherwise: its name, and the new one. */
+  readonly onRename?: ((area: string, name: string) => void) | undefined
   /** The pane has become of another shape. */
   readonly onShape?: ((shape: number) => void) | undefined
 }
@@ -37,12 +39,15 @@ const touches = (a: Box, b: Box) => a.x < b.x + b.width && b.x < a.x + a.width &
  * The map as one SVG. Panning and zooming set one attribute on one group; React renders on a new scene, on another level of detail, and where the
  * view leaves what is drawn. A selection toggles classes on the few elements it touches, and unfolds the lines to other blocks.
  */
-export function StrataMap({ ref, scene, selected, plates, becomes = nothing, progress, onSelect, onViews, onShape }: Props) {
+export function StrataMap({ ref, scene, selected, plates, becomes = nothing, progress, onSelect, onViews, onRename, onShape }: Props) {
   const [bundle, setBundle] = useState<string | null>(null)
+  const [renaming, setRenaming] = useState<Block | null>(null)
   const z = useZoom(scene, onShape)
   const { svg, drawn } = z
   const shown = useRef(scene.plates)
   shown.current = scene.plates
+  const blocks = useRef(scene.blocks)
+  blocks.current = scene.blocks
 
   // One listener for thousands of shapes; the docket is the keyboard's way to the same selection.
   useEffect(() => {
@@ -51,6 +56,8 @@ export function StrataMap({ ref, scene, selected, plates, becomes = nothing, pro
       const target = event.target as Element
       const id = target.closest<SVGGElement>('[data-select]')?.dataset['select']
       if (id !== undefined) return onSelect(id)
+      const block = target.closest<SVGGElement>('.block-label.area')?.dataset['block']
+      if (block !== undefined && onRename) return setRenaming(blocks.current.find((b) => b.key === block) ?? null)
       const views = target.closest<SVGGElement>('[data-views]')?.dataset['views']
       if (views !== undefined) return onViews?.(views === '' ? null : views)
       const chosen = target.closest<SVGGElement>('[data-bundle]')?.dataset['bundle'] ?? null
@@ -63,7 +70,7 @@ export function StrataMap({ ref, scene, selected, plates, becomes = nothing, pro
     }
     host?.addEventListener('click', choose)
     return () => host?.removeEventListener('click', choose)
-  }, [onSelect, onViews, svg, z.at])
+  }, [onSelect, onViews, onRename, svg, z.at])
 
   const lit = useMemo(() => scene.plates.filter((p) => plates.includes(p.id)), [scene, plates])
   useImperativeHandle(ref, () => ({ go: () => z.show(lit) }))
@@ -89,6 +96,17 @@ export function StrataMap({ ref, scene, selected, plates, becomes = nothing, pro
             <Drawing scene={scene} drawn={drawn} looked={looked} bundle={bundle} lit={lit} becomes={becomes} progress={progress} />
           </g>
         </svg>
+        {renaming ? (
+          <RenameBlock
+            key={renaming.key}
+            block={renaming}
+            at={z.onScreen(renaming)}
+            onName={(name) => {
+              if (name !== '' && name !== renaming.name) onRename?.(renaming.name, name)
+              setRenaming(null)
+            }}
+          />
+        ) : null}
         {scene.plates.length === 0 ? (
           <p className="absolute inset-0 p-6 font-serif text-base text-soft">Nothing is left to draw: show all again, or choose otherwise.</p>
         ) : null}
@@ -111,6 +129,26 @@ export function StrataMap({ ref, scene, selected, plates, becomes = nothing, pro
         </div>
       </div>
     </section>
+  )
+}
+
+/** The name of an area, written anew where it stands. */
+function RenameBlock({ block, at, onName }: { block: Block; at: { x: number; y: number }; onName: (name: string) => void }) {
+  return (
+    <input
+      className="input input-xs absolute w-44"
+      style={{ left: Math.max(4, at.x), top: Math.max(4, at.y) }}
+      aria-label={`Name of the area ${block.name}`}
+      maxLength={60}
+      defaultValue={block.name}
+      ref={(e) => e?.select()}
+      onBlur={() => onName('')}
+      onKeyDown={(e) => {
+        e.stopPropagation()
+        if (e.key === 'Enter') onName(e.currentTarget.value.trim())
+        if (e.key === 'Escape') onName('')
+      }}
+    />
   )
 }
 
@@ -233,15 +271,12 @@ function labelsOf(scene: Scene, progress: readonly Heading[], k: number, platesS
   const waiting = new Map(progress.map((p) => [p.text, p]))
   const labels = new Map<string, Label>()
   for (const b of scene.blocks) {
-    const label = labelOf(b, { name: b.name, short: shortName(b), count: counted(b), open: openIn(b, waiting) }, k, platesShown)
+    const label = labelOf(b, sayingOf(b, openIn(b, waiting)), k, platesShown)
     if (label) labels.set(b.key, label)
   }
   return labels
 }
 
-const shortName = (b: Block) => (b.kind === 'hubs' ? 'Hubs' : b.kind === 'alone' ? 'Alone' : null)
-const counted = (b: Block) => (b.folded ? `${b.count} + ${b.folded.count.toLocaleString('en')} ${b.folded.count === 1 ? 'view' : 'views'}` : String(b.count))
-const openIn = (b: Block, waiting: ReadonlyMap<string, Heading>) => {
-  const open = b.kind === 'area' ? (waiting.get(b.name)?.open ?? 0) : 0
-  return open > 0 ? `${open} open` : ''
-}
+/** In a focus a block is a part of its area only. */
+const openIn = (b: Block, waiting: ReadonlyMap<string, Heading>) =>
+  b.kind === 'area' && b.key === areaKey(b.key.slice(areaKey('').length)) ? (waiting.get(b.name)?.open ?? 0) : 0

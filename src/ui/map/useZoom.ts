@@ -194,7 +194,11 @@ export function useZoom(scene: Scene, onShape: ((shape: number) => void) | undef
     const box = host.getBoundingClientRect()
     return { x: (clientX - box.left - t.x) / t.k, y: (clientY - box.top - t.y) / t.k }
   }, [])
-  return { svg, group, view, drawn, fit, centre, show, reveal, zoomBy, at }
+  const onScreen = useCallback((box: Box) => {
+    const t = svg.current?.__zoom
+    return t ? { x: box.x * t.k + t.x, y: box.y * t.k + t.y } : { x: 0, y: 0 }
+  }, [])
+  return { svg, group, view, drawn, fit, centre, show, reveal, zoomBy, at, onScreen }
 }
 
 function hull(boxes: readonly Box[]): Box {

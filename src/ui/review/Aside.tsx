@@ -1,5 +1,6 @@
 'use client'
 
+import { Areas } from './Areas.tsx'
 import { BulkRuling } from './BulkRuling.tsx'
 import { Day } from './Day.tsx'
 import { Evidence } from './Evidence.tsx'
@@ -9,7 +10,7 @@ import { Names } from './Names.tsx'
 import type { Desk } from './useDesk.ts'
 
 /** What stands in the place of the evidence. */
-export type AsideKind = 'names' | 'bulk' | 'day' | 'help' | null
+export type AsideKind = 'names' | 'areas' | 'bulk' | 'day' | 'help' | null
 
 interface Props {
   readonly desk: Desk
@@ -37,6 +38,8 @@ export function Aside({ desk, aside, onAside, editing, onEdit, run }: Props) {
         onClose={close}
       />
     )
+  if (view && aside === 'areas')
+    return <Areas view={view} chosen={chosen} split={review.split} onAppend={review.append} onUndo={() => void review.undo()} onClose={close} />
   if (view && aside === 'names')
     return (
       <Names

@@ -37,6 +37,13 @@ export function DeskHead({ view, sheets, canSheet, onSheets, aside, onAside, sea
       />
       <Opens letter="D" label="Day" title="How far the review is, and a place to stop" open={aside === 'day'} onClick={() => onAside('day')} />
       <Opens letter="N" label="Names" title="Naming rules: what names are proposed by" open={aside === 'names'} onClick={() => onAside('names')} />
+      <Opens
+        letter="R"
+        label="Areas"
+        title="Rename, join and split areas of the map, and move tables"
+        open={aside === 'areas'}
+        onClick={() => onAside('areas')}
+      />
       <Opens letter="H" label="Keys" title="All keys" open={aside === 'help'} onClick={() => onAside('help')} />
       <button
         type="button"

@@ -123,7 +123,9 @@ function EvidenceOf(p: OfProps) {
                 <button type="button" className="btn btn-xs" onClick={() => p.onTakeBack(h.seq)}>
                   Take back
                 </button>
-                <span className="db block break-words"><Breakable text={h.what} /></span>
+                <span className="db block break-words">
+                  <Breakable text={h.what} />
+                </span>
               </li>
             ))}
           </ul>

@@ -13,6 +13,7 @@ import { deeper, MapBar } from '../map/MapBar.tsx'
 import { type MapHandle, StrataMap } from '../map/StrataMap.tsx'
 import { useMapWish } from '../map/useMapWish.ts'
 import { Aside, type AsideKind } from './Aside.tsx'
+import { areaRenaming } from './areaRenaming.ts'
 import { DeskHead } from './DeskHead.tsx'
 import { Docket } from './Docket.tsx'
 import { nameKey } from './Evidence.tsx'
@@ -104,6 +105,7 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
       b: () => act(({ detail: d }) => d?.alike && toggle('bulk')),
       p: desk.back,
       n: () => toggle('names'),
+      r: () => toggle('areas'),
       d: () => toggle('day'),
       h: () => toggle('help'),
       '?': () => toggle('help'),
@@ -256,6 +258,10 @@ function Middle({ desk, onMap, map, editing, onEdit, overridden }: MiddleProps) 
         onSelect={desk.select}
         onViews={(area) => onMap.show({ ...onMap.wish, views: onMap.wish.views === 'all' ? 'all' : [...onMap.wish.views, area] })}
         onShape={review.packMap}
+        onRename={(area, name) => {
+          const block = view.areaBlocks.find((b) => b.name === area)
+          if (block) void review.append(areaRenaming(block, name))
+        }}
       />
     </>
   )

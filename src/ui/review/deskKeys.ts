@@ -34,6 +34,7 @@ export const deskKeys: readonly { readonly about: string; readonly keys: readonl
       ['G', 'go there on the map'],
       ['F', 'focus on it; [ and ] less and more deep'],
       ['W', 'the way between two: here, and there'],
+      ['R', 'areas: rename, join, split, move a table'],
       ['O', 'the sheet in the place of the map'],
     ],
   },

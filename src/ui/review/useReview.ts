@@ -6,7 +6,7 @@ import type { Statistics } from '../../core/catalog/index.ts'
 import { decodeEntry, type EntryBody, type LedgerEntry, revertedSeqs } from '../../core/model/index.ts'
 import type { NamingRule } from '../../core/names/index.ts'
 import type { Bulk, EditableName, RenameCheck, Renaming, Visit } from '../../core/review/index.ts'
-import type { MapWish } from '../../core/strata/index.ts'
+import type { MapWish, SplitPart } from '../../core/strata/index.ts'
 import type { FromWorker, ReviewView, SelectionView, ToWorker } from '../../workers/messages.ts'
 import { get, post, type Wording } from '../common/api.ts'
 import { follow } from '../common/events.ts'
@@ -43,6 +43,8 @@ export interface ReviewHandle {
   readonly preview: (rule: NamingRule) => Promise<readonly Renaming[]>
   /** What a name would come to. */
   readonly checkRename: (name: EditableName, wanted: string) => Promise<RenameCheck | null>
+  /** The parts an area falls into; null where it holds together. */
+  readonly split: (area: string) => Promise<readonly SplitPart[] | null>
   /** Findings like this one; null where there is no other. */
   readonly bulk: (id: string, left: readonly string[], batch: string) => Promise<Bulk | null>
 }
@@ -128,7 +130,7 @@ export function useReview(
     const made = new Worker(new URL('../../workers/review.worker.ts', import.meta.url), { type: 'module' })
     worker.current = made
     made.onmessage = ({ data }: MessageEvent<FromWorker>) => {
-      if (data.type === 'preview' || data.type === 'bulk' || data.type === 'rename') {
+      if (data.type === 'preview' || data.type === 'bulk' || data.type === 'rename' || data.type === 'split') {
         if (data.ask === asked.current.n) asked.current.answer(data)
       } else if (data.type === 'failed')
         setWording({
@@ -225,6 +227,13 @@ export function useReview(
     },
     [ask],
   )
+  const split = useCallback(
+    async (area: string) => {
+      const answer = await ask((n) => ({ type: 'split', ask: n, area }))
+      return answer.type === 'split' ? answer.parts : null
+    },
+    [ask],
+  )
   const checkRename = useCallback(
     async (name: EditableName, wanted: string) => {
       const answer = await ask((n) => ({ type: 'rename', ask: n, name, wanted }))
@@ -249,6 +258,7 @@ export function useReview(
     dismiss: () => setWording(null),
     preview,
     bulk,
+    split,
     checkRename,
     refreshing,
   }
