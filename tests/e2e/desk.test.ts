@@ -189,14 +189,14 @@ describe('the map', () => {
 
   it('a table is put into another area and back, and nothing else moves', async () => {
     await open(page, '?at=entity%3Afield.breed')
-    const bands = () => map().locator('.band-name').allTextContents()
-    const before = await bands()
+    const blocks = () => map().locator('.block-label').allTextContents()
+    const before = await blocks()
     await evidence().getByLabel('Area on the map').fill('Breeding')
     await evidence().getByRole('button', { name: 'Move there' }).click()
     await map().getByText('Breeding 1').waitFor()
     await page.evaluate(() => (document.activeElement as HTMLElement).blur())
     await page.keyboard.press('u')
-    await expect.poll(bands).toEqual(before)
+    await expect.poll(blocks).toEqual(before)
   })
 
   it('is saved as SVG', async () => {

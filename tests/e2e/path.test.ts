@@ -41,7 +41,7 @@ describe('the path', () => {
     expect(await map.locator('.bead:not(.filled)').count()).toBeGreaterThanOrEqual(2)
     expect(await map.locator('.bead.filled').count()).toBeGreaterThanOrEqual(1)
     expect(await map.locator('.knot').count()).toBe(1)
-    expect(await map.locator('.band-name').count()).toBeGreaterThan(3)
+    expect(await map.locator('.block-label').count()).toBeGreaterThan(3)
     const before = await map.locator('svg > g').getAttribute('transform')
     await page.getByRole('button', { name: 'Zoom in' }).click()
     await expect.poll(() => map.locator('svg > g').getAttribute('transform')).not.toBe(before)

@@ -55,7 +55,7 @@ function aspects(catalog: Catalog): Readonly<Record<string, string>> {
       ),
       ...scene.bundles.map((b) => `bundle ${b.from} > ${b.to}: ${b.count}${b.back > 0 ? `, ${b.back} back` : ''}`),
       ...scene.beads.map((b) => `bead ${b.filled ? 'filled' : 'hollow'} ${b.id}`),
-      ...scene.knots.map((k) => k.label.text),
+      ...scene.knots.map((k) => k.label),
     ]),
     'emitted.ts.txt': emitTypeScript(r.model, r.revision)
       .map((f) => `==== ${f.path}\n${f.text}`)

@@ -307,7 +307,8 @@ function draw(w: Way): Drawn {
     }
     const { line } = l.of
     const holds = line.child === w.centre ? from : to
-    keys.set(line.child, [...(keys.get(line.child) ?? []), { y: holds.y, text: line.columns }])
+    // At a plate on the left lines arrive on its right, where its columns have no room.
+    if (line.child === w.centre || !left) keys.set(line.child, [...(keys.get(line.child) ?? []), { y: holds.y, text: line.columns }])
     const names = line.parent === w.centre ? endNames(line, marks[0], marks[1]) : endNames(line, marks[1], marks[0])
     lines.push({ id: l.id, child: line.child, parent: line.parent, state: line.state, shape: 'line', ends: names, ...drawn })
   }

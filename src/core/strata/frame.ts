@@ -24,6 +24,9 @@ export interface BlockInput {
   readonly content: Content
 }
 
+/** What stands on the shape of views that are not drawn one by one. */
+export const foldedText = (count: number): string => (count === 1 ? '1 view' : `${count.toLocaleString('en')} views`)
+
 /** The shape that stands for folded views is laid out as a plate with this id. */
 export const foldedId = (area: string | null): string => `views\n${area ?? ''}`
 
@@ -90,6 +93,7 @@ export function measure(input: MapInput, base: ReadonlyMap<string, number> = new
     heightOf: (id) => (isFolded(id) ? size.folded : Math.max(own(id), base.get(id) ?? 0)),
     above: (id) => (loops.has(id) ? size.loops : 0),
     widthOf: (id) => {
+      if (isFolded(id)) return Math.ceil(emWidth(foldedText(input.folded.get(id.slice('views\n'.length) || null) ?? 0)) * size.foldedFont + 20)
       const lines = [...(names.get(id) ?? []).map((l) => emWidth(l) * size.nameFont), ...(marks.get(id) ?? []).map((m) => emWidth(m.text) * size.markFont)]
       return Math.ceil(Math.max(size.leastPlate, ...lines.map((w) => w + 2 * size.inset), (loops.get(id) ?? 0) * size.loop + 16))
     },

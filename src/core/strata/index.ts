@@ -1,4 +1,4 @@
-export { areaKey } from './frame.ts'
+export { areaKey, foldedText } from './frame.ts'
 export { groundOf } from './ground.ts'
 export * from './labels.ts'
 export * from './layout.ts'

@@ -34,8 +34,8 @@ export interface Label {
 }
 
 /** CSS pixels: a label is as large as this where there is room, and not smaller than that. */
-const wanted = 14
-const least = 9
+const wanted = 15
+const least = 10
 /** Serif, semibold, against the widths of the sans. */
 const serif = 1.06
 
@@ -109,6 +109,6 @@ function coverLines(name: string, tail: readonly Span[], font: number, room: num
 
 /** Font of a bundle's count at a zoom, in map units; null where it could not be read in the room it has. */
 export function countFont(bundle: Pick<Bundle, 'room' | 'count'>, k: number): number | null {
-  const font = Math.min(11 / k, bundle.room.height * 0.95, bundle.room.width / Math.max(0.6, emWidth(String(bundle.count))))
-  return font * k >= 7.5 ? font : null
+  const font = Math.min(12 / k, bundle.room.height * 0.95, bundle.room.width / Math.max(0.6, emWidth(String(bundle.count))))
+  return font * k >= least ? font : null
 }

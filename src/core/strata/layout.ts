@@ -125,17 +125,12 @@ function knotOf(members: readonly string[], plates: readonly Plate[]): Knot {
   const own = plates.filter((p) => inside.has(p.id))
   const around = boxAround(own)
   const names = own.map((p) => p.nameLines.join(''))
-  const first = own[0] as Plate
   const alone = !plates.some((p) => !inside.has(p.id) && overlaps(p, around))
   const boxes = alone ? [around] : own.map((p) => boxAround([p]))
   return {
     members,
     boxes,
-    label: {
-      text: `knot: ${names.length > 3 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(' ↔ ')}`,
-      x: (alone ? around : first).x + 2,
-      y: alone ? around.y - 2 : first.y - 6,
-    },
+    label: `knot: ${names.length > 3 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(' ↔ ')}`,
   }
 }
 

@@ -14,7 +14,7 @@ export interface PlateText {
 
 /** Width of a character of the monospaced face, in its font size. */
 const monospaced = 0.605
-const largest = { table: 9, key: 5.6, centralKey: 10 }
+const largest = { table: 10, key: 5.6, centralKey: 13 }
 const smallestTable = 5.5
 
 export function plateText(p: Plate): PlateText {

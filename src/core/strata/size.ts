@@ -35,14 +35,15 @@ export const size = {
   loops: 8,
   /** The shape that stands for views. */
   folded: 34,
+  foldedFont: 20,
   leastPlate: 76,
   /** Names break into lines of so many characters. */
   nameLimit: 14,
   /** Font sizes of names, and of the lines that name hubs. */
   nameFont: 13,
-  markFont: 10,
+  markFont: 13,
   /** Width of a letter below a bead. */
-  character: 6.2,
+  character: 7.2,
 } as const
 
 /** From one line of a name to the next, in its font size. */

@@ -1,4 +1,5 @@
 // A scene as one SVG document of its own (SVG 1.1): nothing in it refers to anything outside.
+import { foldedText } from './frame.ts'
 import { labelOf, sayingOf } from './labels.ts'
 import { atUsualSize } from './plate.ts'
 import { plateText } from './plateText.ts'
@@ -57,7 +58,7 @@ function blockOf(b: Block): string {
 
 const foldedOf = (f: Folded) =>
   `<g class="folded"><rect x="${f.x + 3}" y="${f.y + 3}" width="${f.width - 3}" height="${f.height - 3}" rx="2"/><rect x="${f.x}" y="${f.y}" width="${f.width - 3}" height="${f.height - 3}" rx="2"/>` +
-  `${text('name', f.x + 8, f.y + 20, f.count === 1 ? '1 view' : `${f.count} views`)}</g>`
+  `${text('name', f.x + 8, f.y + 20, foldedText(f.count))}</g>`
 
 const bundleOf = (b: Bundle) =>
   `<g class="bundle"><path style="stroke-width:${bundleWidth(b.count)}" d="${b.path}"/><path class="tip" d="${tipPath(b)}"/>${text('count', b.tip.x + 9, b.tip.y + 4, String(b.count))}</g>`
@@ -77,7 +78,7 @@ function plateOf(drawn: Plate): string {
 }
 
 const knotOf = (k: Knot) =>
-  `<g class="knot">${k.boxes.map((b) => `<rect x="${b.x}" y="${b.y}" width="${b.width}" height="${b.height}" rx="3"/>`).join('')}${text('', k.label.x, k.label.y, k.label.text)}</g>`
+  `<g class="knot"><title>${escaped(k.label)}</title>${k.boxes.map((b) => `<rect x="${b.x}" y="${b.y}" width="${b.width}" height="${b.height}" rx="3"/>`).join('')}</g>`
 
 /** The day's colours, where no page gives others: those of the interface. */
 export const dayTheme: MapTheme = { paper: '#f5f1e6', card: '#fbf9f2', band: '#efe9da', ink: '#1d2b3a', soft: '#5f6b76', rule: '#d8d1bf' }
@@ -115,6 +116,9 @@ function legendOf(scene: Scene): readonly LegendItem[] {
     scene.beads.some((b) => !b.filled) ? { sample: sampleBead(false), says: 'join table' } : null,
     scene.beads.some((b) => b.filled) ? { sample: sampleBead(true), says: 'join table with columns of its own' } : null,
     scene.plates.some((p) => p.marks.length > 0) ? { sample: text('hub-mark', 12, 4, '▸'), says: 'refers to a hub' } : null,
+    scene.knots.length > 0
+      ? { sample: '<g class="knot"><rect x="2" y="-8" width="30" height="16" rx="3"/></g>', says: 'refer to each other in a cycle' }
+      : null,
     scene.plates.some((p) => p.readOnly) ? { sample: samplePlate('read-only'), says: 'only read' } : null,
     scene.bundles.length > 0
       ? {

@@ -197,7 +197,7 @@ export interface Knot {
   readonly members: readonly string[]
   /** Around all members, or around each where others stand between them. */
   readonly boxes: readonly Box[]
-  readonly label: { readonly text: string; readonly x: number; readonly y: number }
+  readonly label: string
 }
 
 export interface Scene {

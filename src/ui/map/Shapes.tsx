@@ -8,6 +8,7 @@ import {
   type Bundle,
   bundleWidth,
   type Folded,
+  foldedText,
   type Knot,
   type Label,
   type Line,
@@ -70,8 +71,8 @@ export function FoldedShape({ folded }: { folded: Folded }) {
       <title>Draw these views one by one</title>
       <rect x={folded.x + 3} y={folded.y + 3} width={folded.width - 3} height={folded.height - 3} rx={2} />
       <rect x={folded.x} y={folded.y} width={folded.width - 3} height={folded.height - 3} rx={2} />
-      <text x={folded.x + 8} y={folded.y + 20}>
-        {folded.count === 1 ? '1 view' : `${folded.count.toLocaleString('en')} views`}
+      <text x={folded.x + 8} y={folded.y + 23}>
+        {foldedText(folded.count)}
       </text>
     </g>
   )
@@ -80,12 +81,10 @@ export function FoldedShape({ folded }: { folded: Folded }) {
 export function KnotShape({ knot }: { knot: Knot }) {
   return (
     <g className="knot">
+      <title>{knot.label}</title>
       {knot.boxes.map((b) => (
         <rect key={`${b.x} ${b.y}`} x={b.x} y={b.y} width={b.width} height={b.height} rx={3} />
       ))}
-      <text x={knot.label.x} y={knot.label.y}>
-        {knot.label.text}
-      </text>
     </g>
   )
 }
@@ -152,7 +151,18 @@ export function BeadShape({ bead, becomes }: { bead: Bead; becomes: Becomes | un
   )
 }
 
-export function PlateShape({ plate: drawn, becomes }: { plate: Plate; becomes: Becomes | undefined }) {
+/** The least size of what is written, in CSS pixels; and what has it where the map is close, in map units. */
+const legible = 10
+const smallest = 5.5
+
+interface PlateShapeProps {
+  readonly plate: Plate
+  readonly becomes: Becomes | undefined
+  /** Zoom where plates bear nothing but their names, which are drawn where they can be read; null nearer than that. */
+  readonly k: number | null
+}
+
+export function PlateShape({ plate: drawn, becomes, k }: PlateShapeProps) {
   const { plate, transform } = atUsualSize(drawn)
   const t = plateText(plate)
   return (
@@ -169,15 +179,23 @@ export function PlateShape({ plate: drawn, becomes }: { plate: Plate; becomes: B
           {becomesWords[becomes]}
         </text>
       ) : null}
-      <text className="name" y={plate.y + 2} style={{ '--whole': `${plate.nameFont}px` } as CSSProperties}>
-        {plate.nameLines.map((l, i) => (
-          <tspan key={i} x={t.x} dy={i === 0 ? '0.95em' : '1.08em'}>
-            {l}
-          </tspan>
-        ))}
-      </text>
+      {k !== null && plate.nameFont * plate.scale * k < legible ? null : (
+        <text className="name" y={plate.y + 2} style={{ '--whole': `${plate.nameFont}px` } as CSSProperties}>
+          {plate.nameLines.map((l, i) => (
+            <tspan key={i} x={t.x} dy={i === 0 ? '0.95em' : '1.08em'}>
+              {l}
+            </tspan>
+          ))}
+        </text>
+      )}
       {t.table.map((l) => (
-        <text key={l.y} className="table" x={t.x} y={l.y} style={{ fontSize: t.tableFont }}>
+        <text
+          key={l.y}
+          className={t.tableFont < legible ? (t.tableFont < smallest ? 'table least' : 'table small') : 'table'}
+          x={t.x}
+          y={l.y}
+          style={{ fontSize: t.tableFont }}
+        >
           {l.text}
         </text>
       ))}
@@ -186,9 +204,15 @@ export function PlateShape({ plate: drawn, becomes }: { plate: Plate; becomes: B
           {t.rows}
         </text>
       )}
-      {plate.keys.map((k) => (
-        <text key={k.y} className="column" x={t.x} y={k.y + 2} style={{ fontSize: t.keyFont(k.text) }}>
-          {k.text}
+      {plate.keys.map((key) => (
+        <text
+          key={key.y}
+          className={t.keyFont(key.text) < smallest ? 'column least' : 'column'}
+          x={t.x}
+          y={key.y + 2}
+          style={{ fontSize: t.keyFont(key.text) }}
+        >
+          {key.text}
         </text>
       ))}
       {plate.marks.map((m) => (

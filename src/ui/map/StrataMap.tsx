@@ -115,7 +115,7 @@ export function StrataMap({ ref, scene, selected, plates, becomes = nothing, pro
         </div>
       </div>
       <div className="flex items-start gap-2 border-t border-rule px-3 py-0.5">
-        <Legend hubs={scene.blocks.some((b) => b.kind === 'hubs')} bundles={scene.bundles.length > 0} />
+        <Legend hubs={scene.blocks.some((b) => b.kind === 'hubs')} knots={scene.knots.length > 0} />
         <div className="ml-auto flex gap-1">
           <button type="button" className="btn btn-xs" onClick={() => z.zoomBy(1.3)} aria-label="Zoom in">
             +
@@ -188,11 +188,11 @@ function lookedAt(scene: Scene, selected: string | null, bundle: string | null):
   }
 }
 
-function Legend({ hubs, bundles }: { hubs: boolean; bundles: boolean }) {
+function Legend({ hubs, knots }: { hubs: boolean; knots: boolean }) {
   return (
     <p className="text-[0.8em] text-soft">
       left before right · ── enforced · ─ ─ declared · ╌╌ model · ··· guessed · ○ join table, ● with columns{hubs ? ' · ▸ hub' : ''}
-      {bundles ? ' · ━▶ areas' : ''}
+      {knots ? ' · ⬚ cycle' : ''}
     </p>
   )
 }
@@ -246,7 +246,7 @@ const Drawing = memo(function Drawing({ scene, drawn, looked, bundle, lit, becom
               <rect x={p.x} y={p.y} width={p.width} height={p.height} />
             </g>
           ))
-        : inView.plates.map((p) => <PlateShape key={p.id} plate={p} becomes={becomes.get(p.id)} />)}
+        : inView.plates.map((p) => <PlateShape key={p.id} plate={p} becomes={becomes.get(p.id)} k={drawn.names ? k : null} />)}
       {far
         ? null
         : scene.blocks.map((b) => (b.folded && (window === everything || touches(b.folded, window)) ? <FoldedShape key={b.key} folded={b.folded} /> : null))}

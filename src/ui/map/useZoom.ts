@@ -5,16 +5,16 @@ import { type ZoomBehavior, zoom, zoomIdentity } from 'd3-zoom'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { type Box, nearestShape, type Scene } from '../../core/strata/index.ts'
 
-/** From here on names are at least 9 CSS pixels high at their usual size. */
-const readable = 0.7
-/** From here on names can be read that have a plate for themselves. */
-const named = 0.45
+/** From here on names are at least 10 CSS pixels high at their usual size. */
+const readable = 0.77
+/** From here on the largest names can be read that have a plate for themselves. */
+const named = 0.5
 
 /**
  * Far: blocks with what is in them. Names: plates with nothing but their names. Middle: names and multiplicities. Near: tables and rows. Close: key
- * columns and the names of ends.
+ * columns and the names of ends. Closest: what is long, too.
  */
-const levelOf = (k: number) => (k < named ? 'far' : k < readable ? 'names' : k < 1 ? 'middle' : k < 1.8 ? 'near' : 'close')
+const levelOf = (k: number) => (k < named ? 'far' : k < readable ? 'names' : k < 1 ? 'middle' : k < 1.8 ? 'near' : k < 3.2 ? 'close' : 'closest')
 
 /** More shapes than this are drawn only where they are in view. */
 const many = 500
@@ -35,6 +35,8 @@ export interface Drawn {
   /** What is drawn: the view, and some of what is around it. */
   readonly window: Box
   readonly far: boolean
+  /** Plates bear nothing but their names. */
+  readonly names: boolean
   /** Zoom that labels are laid out for. */
   readonly k: number
 }
@@ -55,7 +57,7 @@ export function useZoom(scene: Scene, onShape: ((shape: number) => void) | undef
   const size = useRef({ width: scene.width, height: scene.height })
   size.current = { width: scene.width, height: scene.height }
   const heavy = scene.plates.length + scene.lines.length + scene.beads.length > many
-  const [drawn, setDrawn] = useState<Drawn>({ window: everything, far: false, k: 1 })
+  const [drawn, setDrawn] = useState<Drawn>({ window: everything, far: false, names: false, k: 1 })
   const latest = useRef({ heavy, drawn })
   latest.current = { heavy, drawn }
   /** Is the whole in view, as nobody has moved it? */
@@ -75,10 +77,11 @@ export function useZoom(scene: Scene, onShape: ((shape: number) => void) | undef
       rect.ownerSVGElement?.classList.toggle('idle', whole)
     }
     const { heavy: culled, drawn: before } = latest.current
-    const far = levelOf(t.k) === 'far'
+    const level = levelOf(t.k)
+    const [far, names] = [level === 'far', level === 'names']
     const k = stepped(t.k)
     const leaves = culled ? before.window === everything || (!far && !holds(before.window, now)) : before.window !== everything
-    if (leaves || far !== before.far || k !== before.k) setDrawn({ far, k, window: culled && !far ? around(now) : everything })
+    if (leaves || far !== before.far || names !== before.names || k !== before.k) setDrawn({ far, names, k, window: culled && !far ? around(now) : everything })
   }, [])
 
   const moveTo = useCallback((x: number, y: number, k: number) => {
