@@ -1,6 +1,5 @@
 // Starting, cancelling and following long work. The work itself is in `work.ts`, which runs in the worker process.
-import pg from 'pg'
-import { findActiveJob, findJob, findLastJob, insertJob, type JobKind, type JobRow, requestCancel } from '../store/index.ts'
+import { findActiveJob, findLastJob, insertJob, type JobKind, type JobRow, requestCancel } from '../store/index.ts'
 import { queue, queueName } from './queue.ts'
 
 export { findLastJob }
@@ -42,41 +41,4 @@ export function jobView(j: JobRow): JobView {
     cancelRequested: j.cancelRequested,
     error: j.error === null ? null : (JSON.parse(j.error) as JobView['error']),
   }
-}
-
-export type ProjectEvent = { readonly type: 'job'; readonly job: JobView } | { readonly type: 'ledger' }
-
-/**
- * Follow a project: every change of its jobs and its ledger until the signal aborts. One connection per listener, since LISTEN
- * belongs to a session (manual, LISTEN).
- */
-export async function followProject(projectId: string, signal: AbortSignal, tell: (e: ProjectEvent) => void): Promise<void> {
-  const client = new pg.Client({ connectionString: process.env['DATABASE_URL'], application_name: 'pelvok events' })
-  // A store that goes away ends the stream: the browser comes back, to a connection of then.
-  const lost = new Promise<void>((resolve) => {
-    client.on('error', () => resolve())
-    client.on('end', () => resolve())
-  })
-  await client.connect()
-  client.on('notification', (n) => {
-    if (n.channel === 'pelvok_ledger' && n.payload === projectId) tell({ type: 'ledger' })
-    if (n.channel === 'pelvok_job') {
-      void findJob(Number(n.payload)).then((job) => {
-        if (job?.projectId === projectId && !signal.aborted) tell({ type: 'job', job: jobView(job) })
-      })
-    }
-  })
-  await client.query('listen pelvok_job')
-  await client.query('listen pelvok_ledger')
-  // How the newest ones stand, for someone who reloaded meanwhile: one may have ended between the page's reading and this.
-  for (const kind of ['survey', 'rehearsal', 'rows', 'apply'] as const) {
-    const job = await findLastJob(projectId, kind)
-    if (job) tell({ type: 'job', job: jobView(job) })
-  }
-  const left = new Promise<void>((resolve) => {
-    if (signal.aborted) resolve()
-    signal.addEventListener('abort', () => resolve(), { once: true })
-  })
-  await Promise.race([left, lost])
-  await client.end().catch(() => {})
 }

@@ -17,6 +17,12 @@ export async function readLedger(projectId: string, after = 0, client: StoreClie
   return rows.map(decode)
 }
 
+/** Seq of the last entry; 0 where there is none. */
+export async function findLedgerHead(projectId: string): Promise<number> {
+  const { rows } = await store().query<{ head: number }>('select coalesce(max(seq), 0)::int as head from pelvok.ledger where project_id = $1', [projectId])
+  return rows[0]?.head ?? 0
+}
+
 export type Decision<E> = { readonly append: readonly EntryBody[] } | { readonly refuse: E }
 
 /**

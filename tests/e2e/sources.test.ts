@@ -213,7 +213,7 @@ describe('a script', () => {
     await docket()
       .getByText(/^Rows read .* 3 comparisons/)
       .waitFor()
-    await evidence().getByText('crate(bay_id) is not read as a reference; perhaps it is one to bay(id).').waitFor()
+    await evidence().getByText('crate(bay_id) is probably no reference. It could refer to bay(id).').waitFor()
     expect(sent.join()).toContain('pelvok.rows/1')
     expect(sent.join()).not.toContain('a-row-that-stays')
     rmSync(folder, { recursive: true, force: true })

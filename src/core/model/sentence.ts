@@ -33,6 +33,15 @@ function sentence(r: Relationship, end: 'from' | 'to', nameOf: ReadonlyMap<strin
       { kind: 'entity', text: object },
       text('.'),
     ]
+  const done = /^(.+) (\S+) by$/.exec(noun)
+  if (own.leadsTo === 'any number' && done)
+    return [
+      text(article(subject) === 'an' ? 'An ' : 'A '),
+      { kind: 'entity', text: subject },
+      text(' has '),
+      { kind: 'noun', end, text: `${done[2]} any number of ${done[1]}` },
+      text('.'),
+    ]
   const opening = own.leadsTo === 'exactly one' ? 'Each ' : `${article(subject) === 'an' ? 'An' : 'A'} `
   const explained =
     noun.includes(object) || plainlyNames(noun, object)

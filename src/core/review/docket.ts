@@ -118,9 +118,7 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
     case 'structure':
       return structureText(f, r)
     case 'reference':
-      return r.model.joinHalves.some((h) => h.id === f.id)
-        ? `${shown(f.subject)} is one half of a many-to-many.`
-        : `${shown(f.subject)} is not read as a reference${perhaps(f)}.`
+      return r.model.joinHalves.some((h) => h.id === f.id) ? `${shown(f.subject)} is one half of a many-to-many.` : notReferring(f)
     default:
       return unreachable(f.kind)
   }
@@ -133,20 +131,21 @@ function structureText(f: Finding, r: Review): string {
   return `${about}: ${f.topic === 'type' ? `held as ${r.model.typeTargets[about] ?? f.alternatives[0].key}` : f.topic}${strongest ? `; ${strongest.says}` : ''}.`
 }
 
-/** `field.tag(owner_id) is of the table that owner_kind names: bay is field.bay.` */
+/** `field.tag: owner_kind says which table owner_id refers to: bay is field.bay.` */
 function kindsText(f: Finding, r: Review): string {
   const kinds = r.kinds.get(f.subject)
   const columns = parseAddress(f.subject)
   const table = shown(f.subject).replace(/\(.*/, '')
   if (!kinds) return `${table}(${columns?.columns.join(', ') ?? ''}) is not read as a row of one of several tables.`
   const words = kinds.targets.map((t) => `${t.value} is ${shown(relationText({ schema: t.schema, name: t.table }))}`)
-  return `${table}(${kinds.idColumn}) is of the table that ${kinds.kindColumn} names${words.length > 0 ? `: ${words.join(', ')}` : '; which words it has, only rows tell'}.`
+  const says = `${table}: ${kinds.kindColumn} says which table ${kinds.idColumn} refers to`
+  return words.length > 0 ? `${says}: ${words.join(', ')}.` : `${says}. Read rows to see which values ${kinds.kindColumn} has.`
 }
 
-/** The likeliest table, where none is likely enough. */
-function perhaps(f: Finding): string {
+/** With the likeliest table, where none is likely enough. */
+function notReferring(f: Finding): string {
   const other = isGuess(f) ? f.alternatives.find((a) => a.key !== noReference) : undefined
-  return other ? `; perhaps it is one to ${shown(other.key)}` : ''
+  return other ? `${shown(f.subject)} is probably no reference. It could refer to ${shown(other.key)}.` : `${shown(f.subject)} is not read as a reference.`
 }
 
 function unreachable(kind: never): never {

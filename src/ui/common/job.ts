@@ -12,4 +12,7 @@ export interface JobView {
   readonly error: Wording | null
 }
 
-export type ProjectEvent = { readonly type: 'job'; readonly job: JobView } | { readonly type: 'ledger' }
+export type ProjectEvent =
+  | { readonly type: 'job'; readonly job: JobView }
+  /** New entries of the ledger, encoded, and the seq of its last one. */
+  | { readonly type: 'ledger'; readonly entries: readonly unknown[]; readonly head: number }

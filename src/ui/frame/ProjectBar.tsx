@@ -5,6 +5,7 @@ import { usePathname } from 'next/navigation'
 import { useEffect, useState } from 'react'
 import { watchConnection } from '../common/events.ts'
 import { useLeaving } from '../common/leaving.ts'
+import { useCounts } from './counts.ts'
 import { Palette } from './Palette.tsx'
 import { ThemeButton } from './ThemeButton.tsx'
 import { type Signed, Who } from './Who.tsx'
@@ -35,7 +36,8 @@ interface Props {
 }
 
 /** Project, stages with what is open in them, ledger, and who signs. A stage that there is not is not shown. */
-export function ProjectBar({ id, name, hash, open, planned, tried, entries, who }: Props) {
+export function ProjectBar({ id, name, hash, planned, tried, who, ...given }: Props) {
+  const { open, entries } = useCounts(id, given)
   const path = usePathname()
   useLeaving(path)
   const [lost, setLost] = useState(false)
@@ -58,6 +60,7 @@ export function ProjectBar({ id, name, hash, open, planned, tried, entries, who 
             <Link
               key={stage}
               href={`/p/${id}/${stage}`}
+              prefetch={false}
               aria-current={at === stage ? 'page' : undefined}
               className={`flex items-center gap-1.5 border-b-4 px-3 pt-1 ${at === stage ? 'border-ink font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
             >
@@ -71,6 +74,7 @@ export function ProjectBar({ id, name, hash, open, planned, tried, entries, who 
             <Palette projectId={id} hash={hash} stages={[...shown, ['catalog', 'Catalog'], ['ledger', 'Ledger']]} />
             <Link
               href={`/p/${id}/catalog`}
+              prefetch={false}
               aria-current={at === 'catalog' ? 'page' : undefined}
               className={at === 'catalog' ? 'font-semibold' : 'text-soft hover:text-ink'}
             >
@@ -80,6 +84,7 @@ export function ProjectBar({ id, name, hash, open, planned, tried, entries, who 
         )}
         <Link
           href={`/p/${id}/ledger`}
+          prefetch={false}
           aria-current={at === 'ledger' ? 'page' : undefined}
           className={at === 'ledger' ? 'font-semibold' : 'text-soft hover:text-ink'}
         >

@@ -4,8 +4,8 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import { decodeEntry, type LedgerEntry } from '../../core/model/index.ts'
 import type { Completions } from '../../core/notation/index.ts'
 import type { FromNotation, NotationReadingView, ToNotation } from '../../workers/notationMessages.ts'
-import { get, type Wording } from '../common/api.ts'
-import { follow } from '../common/events.ts'
+import type { Wording } from '../common/api.ts'
+import { useLedger } from '../common/useLedger.ts'
 
 export interface NotationSource {
   readonly projectId: string
@@ -74,14 +74,8 @@ export function useNotation({ projectId, hash, findings, rows, entries: encoded 
     } satisfies ToNotation)
     return () => made.terminate()
   }, [projectId, hash, rows])
-  useEffect(() => {
-    return follow(projectId, (event) => {
-      if (event.type !== 'ledger') return
-      void get<{ entries: unknown[] }>(`/api/projects/${projectId}/ledger?after=${entries.current.at(-1)?.seq ?? 0}`).then((answer) => {
-        if (answer) take(answer.entries.map(decodeEntry))
-      })
-    })
-  }, [projectId, take])
+  const last = useCallback(() => entries.current.at(-1)?.seq ?? 0, [])
+  useLedger(projectId, last, take)
   const ask = useCallback(
     (type: Asked['type'], message: (n: number) => ToNotation) =>
       new Promise<Asked | null>((answer) => {

@@ -22,7 +22,7 @@ export function ProjectList({ projects, mayAdd }: Props) {
     <div className="mx-auto max-w-4xl px-6 py-8">
       <div className="flex items-baseline gap-4">
         <h1 className="text-2xl">Projects</h1>
-        <span className="text-soft">one per schema lineage</span>
+        <span className="text-soft">one project per database</span>
         {mayAdd ? (
           <Link href="/projects/new" className="btn btn-sm btn-primary ml-auto">
             New project

@@ -272,7 +272,7 @@ function Rulings({ detail, onAppend, onBulk }: OfProps) {
 
 /** Weight as a bar: plain for, hatched against; the sentence says the rest. */
 function Facts({ evidence, run }: { readonly evidence: readonly EvidenceFact[]; readonly run: RunLook }) {
-  if (evidence.length === 0) return <p className="text-soft">What is left when nothing else is likely.</p>
+  if (evidence.length === 0) return <p className="text-soft">No other answer is likely enough.</p>
   const longest = Math.max(1, ...evidence.map((e) => (e.kind === 'starting point' ? 0 : Math.abs(e.weight))))
   const inOdds = evidence.some((e) => e.kind === 'starting point')
   return (

@@ -1,7 +1,7 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { type RefObject, useMemo, useRef, useState } from 'react'
+import { type RefObject, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import type { RenameQuestion } from '../../core/lineage/index.ts'
 import type { Place } from '../../core/review/index.ts'
 import { type Direction, stepOnMap } from '../../core/strata/index.ts'
@@ -9,6 +9,7 @@ import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import type { JobView } from '../common/job.ts'
 import { Pane } from '../common/Pane.tsx'
+import { tellCounts } from '../frame/counts.ts'
 import { deeper, MapBar } from '../map/MapBar.tsx'
 import { type MapHandle, StrataMap } from '../map/StrataMap.tsx'
 import { useMapWish } from '../map/useMapWish.ts'
@@ -60,6 +61,12 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
   const router = useRouter()
   const desk = useDesk({ projectId, hash, findings, rows, statistics, entries, visitor, place })
   const { review, docket, chosen, rule, act } = desk
+  // All that waits in the docket, and the questions above it: the bar says the same.
+  const waiting = docket.counts.waiting + questions.length
+  const { head } = review.view ?? { head: null }
+  useLayoutEffect(() => {
+    if (head !== null) tellCounts(projectId, { open: waiting, entries: head })
+  }, [projectId, waiting, head])
   const [editing, setEditing] = useState<string | null>(null)
   /** What stands in the place of the evidence. */
   const [aside, setAside] = useState<AsideKind>(null)

@@ -27,7 +27,7 @@ export function RowsRead({ projectId, snapshot, rows, job }: Props) {
           <span className="flex-1 text-soft">
             {read
               ? `Rows read ${timeText(read.at)}: ${read.inclusions} comparisons, ${read.orphans} with rows that point nowhere${read.unread > 0 ? `, ${read.unread} not read` : ''}.`
-              : 'No rows were read: names and types speak alone.'}
+              : 'No rows read yet; guesses rest on names and types.'}
           </span>
           {rows.dialect === 'sqlite' ? null : (
             <button type="button" className="btn btn-xs" onClick={handle.start} title={`Read-only, a sample first: ${amount}`}>

@@ -8,8 +8,8 @@ import type { NamingRule } from '../../core/names/index.ts'
 import type { Bulk, EditableName, RenameCheck, Renaming, Visit } from '../../core/review/index.ts'
 import type { MapWish, SplitPart } from '../../core/strata/index.ts'
 import type { FromWorker, ReviewView, SelectionView, ToWorker } from '../../workers/messages.ts'
-import { get, post, type Wording } from '../common/api.ts'
-import { follow } from '../common/events.ts'
+import { post, type Wording } from '../common/api.ts'
+import { useLedger } from '../common/useLedger.ts'
 
 /** Who is at the keyboard, and where their last visit ended. */
 export interface Visitor {
@@ -118,7 +118,9 @@ export function useReview(
       if (added.length === 0) return
       entries.current = [...entries.current, ...added].sort((a, b) => a.seq - b.seq)
       tell((n) => ({ type: 'append', n, entries: added }))
-      startRefresh(() => router.refresh())
+      // What a subject is called now is asked and answered beside the review.
+      const rebinds = added.some((e) => e.kind === 'rebind' || (e.kind === 'revert' && entries.current.some((r) => r.kind === 'rebind' && r.seq === e.reverts)))
+      if (rebinds) startRefresh(() => router.refresh())
     },
     [tell, router],
   )
@@ -162,14 +164,8 @@ export function useReview(
     return () => made.terminate()
   }, [projectId, hash, rows, send, select])
 
-  useEffect(() => {
-    return follow(projectId, (event) => {
-      if (event.type !== 'ledger') return
-      void get<{ entries: unknown[] }>(`/api/projects/${projectId}/ledger?after=${entries.current.at(-1)?.seq ?? 0}`).then((answer) => {
-        if (answer) take(answer.entries.map(decodeEntry))
-      })
-    })
-  }, [projectId, take])
+  const last = useCallback(() => entries.current.at(-1)?.seq ?? 0, [])
+  useLedger(projectId, last, take)
 
   /** One request at a time, in the order of the keys pressed: an undo takes back what was asked for just before it, also while that is on its way. */
   const turn = useRef<Promise<unknown>>(Promise.resolve())

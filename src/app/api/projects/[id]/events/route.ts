@@ -1,4 +1,4 @@
-import { followProject } from '../../../../../server/jobs.ts'
+import { followProject } from '../../../../../server/feed.ts'
 import { log } from '../../../../../server/log.ts'
 import { refusal } from '../../../../_access.ts'
 import { sessionToken } from '../../../../_identity.ts'
