@@ -111,7 +111,7 @@ describe('from a finding to a changed database', () => {
     await plate('coop.bk_keeper', 'locked').locator('.name').click()
     await page.getByText('No step is about coop.bk_keeper.').waitFor()
     await page.getByLabel('the whole map').check()
-    await map.locator('.plate[data-id="field.hive"]').waitFor()
+    await map.locator('.block-label').getByText('Hives').waitFor()
     await plate('coop.bk_levy', 'changed').waitFor()
   })
 

@@ -130,10 +130,15 @@ describe('the docket', () => {
 })
 
 describe('the map', () => {
-  it('has hubs at its edge, marks for what refers to them, and their lines where they are wanted', async () => {
+  /** Lines that are drawn, and those in bundles between areas. */
+  const linesInAll = async () =>
+    (await map().locator('.line:not(.across)').count()) +
+    (await map().locator('.bundle title').allTextContents()).reduce((n, says) => n + Number.parseInt(says, 10), 0)
+
+  it('has hubs in a block of their own, marks for what refers to them, and their lines where they are wanted', async () => {
     await open(page)
-    await map().getByText('Referred to from everywhere').waitFor()
-    const lines = await map().locator('.line').count()
+    await map().locator('.block-label.hubs').waitFor()
+    const lines = await linesInAll()
     await map().locator('.hub-mark[data-a="coop.attachment"]').first().click()
     await evidence()
       .getByText(/keeper/)
@@ -141,9 +146,9 @@ describe('the map', () => {
       .waitFor()
     expect(await map().locator('.hub-mark.chosen').count()).toBe(1)
     await page.getByLabel('hubs', { exact: true }).check()
-    await expect.poll(() => map().locator('.line').count()).toBeGreaterThan(lines + 10)
+    await expect.poll(linesInAll).toBeGreaterThan(lines + 10)
     await page.getByLabel('hubs', { exact: true }).uncheck()
-    await expect.poll(() => map().locator('.line').count()).toBe(lines)
+    await expect.poll(linesInAll).toBe(lines)
   })
 
   it('shows one entity and what is near it, and the way between two', async () => {

@@ -1,6 +1,7 @@
 // One block: its plates in columns from left to right, the lines between them from port to port. Coordinates begin at the block's own corner.
 import { compareText } from '../catalog/index.ts'
-import { columnsOf } from './columns.ts'
+import { keptWith } from '../memo/memo.ts'
+import { columnsOf, makeOrder, type Order } from './columns.ts'
 import { beadColumn, type Connection, connect, passingColumns, passingKey, trunkOf } from './connections.ts'
 import { orderSlots, placeColumn, type Slot } from './order.ts'
 import { rankPlates } from './ranks.ts'
@@ -60,19 +61,24 @@ export function scaled(b: PlacedBlock, scale: number): PlacedBlock {
   }
 }
 
-/** Columns no higher than `limit`; plates only. */
-function schedule(content: Content, limit: number): { readonly columns: readonly (readonly string[])[]; readonly rankOf: ReadonlyMap<string, number> } {
+/** What columns are made of, whatever their height: the same for all forms of a block. */
+const orderOf = keptWith((content: Content): Order => {
   const ids = content.ids.toSorted(compareText)
   const { children } = rankPlates(ids, content.lines)
-  const parents = new Map<string, string[]>()
-  for (const [parent, list] of children) for (const child of list) parents.set(child, [...(parents.get(child) ?? []), parent])
-  const linked = new Set([...content.lines.flatMap((l) => [l.child, l.parent]), ...content.beads.flatMap((b) => [b.first, b.second])])
-  const joined = new Map<string, string[]>()
+  const lists = () => new Map<string, string[]>(ids.map((id) => [id, []]))
+  const [parents, joined] = [lists(), lists()]
+  for (const [parent, list] of children) for (const child of list) parents.get(child)?.push(parent)
   for (const { first, second } of content.beads) {
-    joined.set(first, [...(joined.get(first) ?? []), second])
-    joined.set(second, [...(joined.get(second) ?? []), first])
+    joined.get(first)?.push(second)
+    joined.get(second)?.push(first)
   }
-  const columns = columnsOf({ ids, children, parents, joined, linked }, content.heightOf, limit)
+  const linked = new Set([...content.lines.flatMap((l) => [l.child, l.parent]), ...content.beads.flatMap((b) => [b.first, b.second])])
+  return makeOrder({ ids, children, parents, joined, linked, heights: new Map(ids.map((id) => [id, content.heightOf(id)])) })
+})
+
+/** Columns no higher than `limit`; plates only. */
+function schedule(content: Content, limit: number): { readonly columns: readonly (readonly string[])[]; readonly rankOf: ReadonlyMap<string, number> } {
+  const columns = columnsOf(orderOf(content), limit)
   return { columns, rankOf: new Map(columns.flatMap((list, c) => list.map((id) => [id, c] as const))) }
 }
 
@@ -113,9 +119,15 @@ export function extentOf(
       size.gap +
       sum([...(passing[c] as Map<string, number>).values()].map((h) => h + size.passingGap)),
   )
-  const pitch = widthsOf(columns, content.widthOf).map((w, c) => w + (guttersOf(connections, rankOf, columns.length)[c] as number))
+  const gutters = guttersOf(connections, rankOf, columns.length)
+  const pitch = widthsOf(columns, content.widthOf).map((w, c) => w + (gutters[c] as number))
+  const at = [0]
+  for (const w of pitch) at.push((at.at(-1) as number) + w)
   const height = Math.max(0, ...heights)
-  const length = connections.reduce((n, c) => n + sum(pitch.slice(rankOf.get(c.left), rankOf.get(c.right))) + climb * height, 0)
+  const length = connections.reduce(
+    (n, c) => n + (at[rankOf.get(c.right) as number] as number) - (at[rankOf.get(c.left) as number] as number) + climb * height,
+    0,
+  )
   return { width: sum(pitch), height, columns: columns.length, length }
 }
 

@@ -100,6 +100,18 @@ export function measure(input: MapInput, base: ReadonlyMap<string, number> = new
   }
 }
 
+/** Remembers what a plate measures: it is asked for many times. */
+function remembering(of: (id: string) => number): (id: string) => number {
+  const known = new Map<string, number>()
+  return (id) => {
+    const before = known.get(id)
+    if (before !== undefined) return before
+    const now = of(id)
+    known.set(id, now)
+    return now
+  }
+}
+
 /** Blocks in the order they are read: hubs, areas each with its views, what stands alone. */
 export function blocksOf(input: MapInput, views: ReadonlySet<string>, m: Measure): readonly BlockInput[] {
   const of = blockOf(input, views)
@@ -122,6 +134,7 @@ export function blocksOf(input: MapInput, views: ReadonlySet<string>, m: Measure
     }
     return byBlock
   }
+  const [heightOf, widthOf] = [remembering((id) => m.heightOf(id) + m.above(id)), remembering(m.widthOf)]
   const lines = within(input.lines, (l) => [l.child, l.parent])
   const beads = within(input.beads, (b) => [b.first, b.second])
   const block = (key: string, kind: BlockKind, name: string, area: string | null, folded: number): BlockInput | null => {
@@ -137,8 +150,8 @@ export function blocksOf(input: MapInput, views: ReadonlySet<string>, m: Measure
         ids,
         lines: lines.get(key) ?? [],
         beads: beads.get(key) ?? [],
-        heightOf: (id) => m.heightOf(id) + m.above(id),
-        widthOf: m.widthOf,
+        heightOf,
+        widthOf,
         above: m.above,
       },
     }
@@ -154,8 +167,8 @@ export function blocksOf(input: MapInput, views: ReadonlySet<string>, m: Measure
   ].filter((b) => b !== null)
 }
 
-/** Forms of a block from low to high: as many columns as a height asks for; heights grow by so much. */
-const formGrowth = 1.1
+/** Forms of a block from low to high: as many columns as a height asks for; heights grow by so much, of large blocks by more. */
+const formGrowth = (plates: number) => (plates <= 40 ? 1.1 : plates <= 80 ? 1.25 : 1.8)
 /** A form whose lines are longer than this times those of the best one is taken only where the whole map gains so much by such forms. */
 const mostLonger = 1.2
 const worthLonger = 1.05
@@ -169,9 +182,10 @@ function formsOf(b: BlockInput): readonly LinedForm[] {
   const { content } = b
   const tallest = Math.max(...content.ids.map(content.heightOf))
   const whole = content.ids.reduce((h, id) => h + content.heightOf(id) + size.gap, 0)
+  const growth = formGrowth(content.ids.length)
   const forms: LinedForm[] = []
   let narrowest = Number.POSITIVE_INFINITY
-  for (let limit = tallest; ; limit = Math.max(limit * formGrowth, limit + 12)) {
+  for (let limit = tallest; ; limit = Math.max(limit * growth, limit + 12)) {
     const e = extentOf(content, limit)
     if (e.width < narrowest - 1) {
       narrowest = e.width

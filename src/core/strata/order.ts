@@ -13,6 +13,9 @@ export interface Slot {
 }
 
 const sweeps = 16
+/** Of more slots than this one beginning and a few sweeps must do. */
+const manySlots = 400
+const fewSweeps = 4
 
 /**
  * Order within each column by the barycentre of the neighbours, sweeping right and left (Sugiyama, Tagawa, Toda 1981), then neighbours in a
@@ -23,7 +26,8 @@ export function orderSlots(slots: readonly Slot[], count: number): readonly (rea
   const begin: readonly (readonly Slot[])[] = Array.from({ length: count }, (_, c) => slots.filter((s) => s.column === c))
   const along = new Map(alongLines(slots).map((s, i) => [s.key, i]))
   const byLines = begin.map((column) => column.toSorted((a, b) => (along.get(a.key) as number) - (along.get(b.key) as number)))
-  const starts = [begin, byLines, begin.map((column) => column.toReversed()), byLines.map((column) => column.toReversed())]
+  const starts =
+    slots.length > manySlots ? [byLines] : [begin, byLines, begin.map((column) => column.toReversed()), byLines.map((column) => column.toReversed())]
   let best: Swept | null = null
   for (const start of starts) {
     const found = swept(slots, start)
@@ -67,7 +71,8 @@ function swept(slots: readonly Slot[], begin: readonly (readonly Slot[])[]): Swe
   const at = (key: string) => position.get(key) ?? 0
   const mean = (keys: readonly string[], s: Slot) => (keys.length === 0 ? at(s.key) : keys.reduce((n, k) => n + at(k), 0) / keys.length)
   let best = { crossings: crossingsOf(slots, at), columns }
-  for (let sweep = 0; sweep < sweeps && best.crossings > 0; sweep += 1) {
+  const most = slots.length > manySlots ? fewSweeps : sweeps
+  for (let sweep = 0; sweep < most && best.crossings > 0; sweep += 1) {
     const forward = sweep % 2 === 0
     const next = [...columns]
     for (let step = 0; step < columns.length; step += 1) {

@@ -16,6 +16,8 @@ const named = 0.5
  */
 const levelOf = (k: number) => (k < named ? 'far' : k < readable ? 'names' : k < 1 ? 'middle' : k < 1.8 ? 'near' : k < 3.2 ? 'close' : 'closest')
 
+/** As near as one is brought: key columns can be read. */
+const nearest = 2
 /** More shapes than this are drawn only where they are in view. */
 const many = 500
 /** Labels are laid out anew for every step of the zoom by this factor. */
@@ -168,7 +170,7 @@ export function useZoom(scene: Scene, onShape: ((shape: number) => void) | undef
       const b = hull(boxes)
       const pane = svg.current?.getBoundingClientRect()
       const room = pane ? Math.min((pane.width - 40) / b.width, (pane.height - 40) / b.height) : 1
-      centre(b.x + b.width / 2, b.y + b.height / 2, Math.min(1.3, Math.max(readable, room)))
+      centre(b.x + b.width / 2, b.y + b.height / 2, Math.min(nearest, Math.max(readable, room)))
     },
     [centre],
   )
