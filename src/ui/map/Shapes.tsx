@@ -194,7 +194,7 @@ export function PlateShape({ plate: drawn, becomes, k }: PlateShapeProps) {
           className={t.tableFont < legible ? (t.tableFont < smallest ? 'table least' : 'table small') : 'table'}
           x={t.x}
           y={l.y}
-          style={{ fontSize: t.tableFont }}
+          style={{ '--font': `${t.tableFont}px` } as CSSProperties}
         >
           {l.text}
         </text>

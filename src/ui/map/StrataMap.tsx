@@ -115,7 +115,7 @@ export function StrataMap({ ref, scene, selected, plates, becomes = nothing, pro
         </div>
       </div>
       <div className="flex items-start gap-2 border-t border-rule px-3 py-0.5">
-        <Legend hubs={scene.blocks.some((b) => b.kind === 'hubs')} knots={scene.knots.length > 0} />
+        <Legend hubs={scene.blocks.some((b) => b.kind === 'hubs')} />
         <div className="ml-auto flex gap-1">
           <button type="button" className="btn btn-xs" onClick={() => z.zoomBy(1.3)} aria-label="Zoom in">
             +
@@ -188,11 +188,10 @@ function lookedAt(scene: Scene, selected: string | null, bundle: string | null):
   }
 }
 
-function Legend({ hubs, knots }: { hubs: boolean; knots: boolean }) {
+function Legend({ hubs }: { hubs: boolean }) {
   return (
     <p className="text-[0.8em] text-soft">
       left before right · ── enforced · ─ ─ declared · ╌╌ model · ··· guessed · ○ join table, ● with columns{hubs ? ' · ▸ hub' : ''}
-      {knots ? ' · ⬚ cycle' : ''}
     </p>
   )
 }
