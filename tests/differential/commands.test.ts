@@ -37,6 +37,33 @@ const printed = <T>(...args: readonly string[]): T => {
   return JSON.parse(r.out) as T
 }
 
+describe('map', () => {
+  const plates = (svg: string) => [...svg.matchAll(/<g class="plate[^"]*"[^>]*><title>([^<]*)<\/title>/g)].map((m) => m[1])
+  it('draws the picture with its legend, from a script and from a server alike', () => {
+    const whole = cli(['map', script])
+    expect([whole.status, plates(whole.out)]).toEqual([0, ['public.bay', 'public.crate', 'public.lid']])
+    expect(whole.out).toMatch(/^<svg xmlns="[^"]+" width="1500" height="1200" viewBox=/)
+    for (const says of ['enforced by the database', 'join table', 'A table stands right of what it refers to', '>1 view<']) expect(whole.out).toContain(says)
+    expect(whole.out).not.toContain('so many lines to another area')
+    expect(cli(['map', db.url]).out.replace(/<title>Strata map[^<]*/, '')).toBe(whole.out.replace(/<title>Strata map[^<]*/, ''))
+  })
+  it('draws a part, in a size, into a file', () => {
+    expect(plates(cli(['map', script, '--focus', 'crate', '--size', '640x480']).out)).toEqual(['public.bay', 'public.crate', 'public.lid'])
+    expect(plates(cli(['map', script, '--focus', 'Lid']).out)).toContain('public.bay')
+    expect(cli(['map', script, '--views', '--out', at('map.svg')])).toMatchObject({ status: 0, out: '' })
+    expect(plates(readFileSync(at('map.svg'), 'utf8'))).toContain('public.full_bay')
+  })
+  it('says what there is where a part is asked for that is not', () => {
+    expect(cli(['map', script, '--focus', 'crat'])).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/there is no table or class "crat"\n {2}Did you mean Crate\?/),
+    })
+    expect(cli(['map', script, '--area', 'Bayz'])).toMatchObject({ status: 2, err: expect.stringContaining('there is no area "Bayz"') })
+    expect(cli(['map', script, '--size', '20'])).toMatchObject({ status: 2, err: expect.stringContaining('--size 1500x1200') })
+    expect(cli(['map', script, '--area', 'Bays', '--focus', 'bay'])).toMatchObject({ status: 2, err: expect.stringContaining('two pictures') })
+  })
+})
+
 describe('survey', () => {
   it('prints the structure, the same from a script, a server, and files it wrote', () => {
     const fromServer = cli(['survey', db.url])
