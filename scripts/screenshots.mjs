@@ -53,7 +53,7 @@ await page.getByText(/It would change/).waitFor()
 await shot('naming-rules')
 
 await page.goto(`${project}/review?at=${encodeURIComponent('reference:coop.bk_levy(keeper_no)')}`)
-await page.getByRole('button', { name: 'Read rows' }).click()
+await page.getByRole('button', { name: 'Read rows', exact: true }).click()
 await evidence.getByText(/rows point nowhere/).waitFor()
 await shot('review-rows')
 
@@ -157,6 +157,8 @@ await page.locator('.strata .plate').first().waitFor()
 await page.evaluate(() => {
   const host = document.querySelector('.strata')
   const whole = host.querySelector('g')
+  // Every token at the size it has from near.
+  for (const t of whole.querySelectorAll('.bundle text')) t.style.fontSize = '12px'
   const boxOf = (selector) => whole.querySelector(selector).getBBox()
   const around = (selectors, margin) => {
     const boxes = selectors.map(boxOf)
@@ -167,13 +169,14 @@ await page.evaluate(() => {
   const plate = (id) => `.plate[data-id="${id}"]`
   const tokens = [
     ['plate', [plate('field.weather_reading')], 12],
-    ['read only', [plate('field.hive_overview')], 12],
+    ['read only', ['.plate.read-only'], 12],
+    ['the views of an area', ['.folded'], 12],
+    ['so many lines to another area', ['.bundle text'], 26],
     ['line and multiplicities', [plate('coop.customer'), plate('coop.order')], 12],
     ['pure join table, a hollow bead', [plate('field.forage_site'), plate('field.apiary')], 12],
     ['join table with own columns, a filled bead', [plate('field.treatment'), plate('field.hive')], 12],
     ['knot, and a reference to the own table', [plate('field.hive'), plate('field.queen')], 26],
     ['chosen: the line and both its ends', [plate('field.breed'), plate('field.queen')], 12],
-    ['pale: leads to another area', [plate('coop.season'), plate('coop.price')], 20],
     ['declared, not enforced', [plate('field.hive'), plate('field.swarm_report')], 12],
   ]
   const sheet = document.createElement('div')
@@ -185,7 +188,7 @@ await page.evaluate(() => {
     const svg = host.cloneNode(false)
     svg.dataset.level = 'near'
     svg.setAttribute('viewBox', [x, y, w, h].join(' '))
-    svg.style.cssText = 'width:100%;height:180px;border:1px solid var(--color-rule)'
+    svg.style.cssText = 'width:100%;height:140px;border:1px solid var(--color-rule)'
     const copy = whole.cloneNode(true)
     copy.removeAttribute('transform')
     svg.append(copy)

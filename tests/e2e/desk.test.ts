@@ -204,6 +204,40 @@ describe('the map', () => {
     await expect.poll(blocks).toEqual(before)
   })
 
+  it('areas are renamed, joined and split by key or where they stand, and all of it is undone at once', async () => {
+    await open(page)
+    const names = () => map().locator('.block-label.area .name').allTextContents()
+    const before = await names()
+    await page.keyboard.press('r')
+    const pane = page.getByRole('region', { name: 'Areas' })
+    const undo = async () => {
+      await pane.getByRole('button', { name: 'Undo' }).click()
+      await expect.poll(names).toEqual(before)
+    }
+    const call = async (name: string) => {
+      await pane.getByLabel('Name of the area Orders').fill(name)
+      await pane.getByLabel('Name of the area Orders').press('Enter')
+    }
+    await call('Sales')
+    await expect.poll(names).toEqual(before.map((n) => (n === 'Orders' ? 'Sales' : n)))
+    await undo()
+    await call('Keepers')
+    await pane.getByText('Orders is part of Keepers now.').waitFor()
+    await expect.poll(async () => (await names()).sort()).toEqual(before.filter((n) => n !== 'Orders').sort())
+    await undo()
+    await pane.getByRole('button', { name: 'Split Harvests' }).click()
+    await pane.getByRole('form', { name: 'Split Harvests' }).getByRole('button', { name: 'Split', exact: true }).click()
+    await expect.poll(async () => (await names()).length).toBeGreaterThan(before.length)
+    await undo()
+    await map().locator('.block-label.area .name').getByText('Orders', { exact: true }).click()
+    await map().getByLabel('Name of the area Orders').fill('Shop')
+    await map().getByLabel('Name of the area Orders').press('Enter')
+    await expect.poll(names).toEqual(before.map((n) => (n === 'Orders' ? 'Shop' : n)))
+    await page.keyboard.press('Escape')
+    await page.keyboard.press('u')
+    await expect.poll(names).toEqual(before)
+  })
+
   it('is saved as SVG', async () => {
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'SVG' }).click()])
     const svg = readFileSync(await download.path(), 'utf8')

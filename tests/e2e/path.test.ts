@@ -264,7 +264,7 @@ describe('rows as evidence', () => {
         .getByText(/\d+ rows point nowhere/)
         .count(),
     ).toBe(0)
-    await docket().getByRole('button', { name: 'Read rows' }).click()
+    await docket().getByRole('button', { name: 'Read rows', exact: true }).click()
     await docket()
       .getByText(/^Rows read .* comparisons/)
       .waitFor()

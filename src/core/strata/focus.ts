@@ -12,7 +12,7 @@ const measures = {
   pad: 9,
   /** Between the entity and the first column, and between columns: lines turn there, and beads stand there. */
   gutter: 44,
-  beadGutter: 92,
+  beadGutter: 96,
   blockGap: 12,
   /** Between two ports of the entity in the middle. */
   port: 15,

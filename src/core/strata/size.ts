@@ -19,7 +19,7 @@ export const size = {
   passing: 3,
   passingGap: 3,
   beadPassing: 34,
-  beadName: 9,
+  beadName: 11,
   /** From the top of a plate to its first port: one line of its name, and the table with its rows. */
   plateHead: 27,
   plateFoot: 2,

@@ -210,7 +210,7 @@ export function PlateShape({ plate: drawn, becomes, k }: PlateShapeProps) {
           className={t.keyFont(key.text) < smallest ? 'column least' : 'column'}
           x={t.x}
           y={key.y + 2}
-          style={{ fontSize: t.keyFont(key.text) }}
+          style={{ '--font': `${t.keyFont(key.text)}px` } as CSSProperties}
         >
           {key.text}
         </text>
