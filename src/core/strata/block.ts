@@ -5,7 +5,7 @@ import { columnsOf, makeOrder, type Order } from './columns.ts'
 import { beadColumn, type Connection, connect, passingColumns, passingKey, trunkOf } from './connections.ts'
 import { orderSlots, placeColumn, type Slot } from './order.ts'
 import { rankPlates } from './ranks.ts'
-import { size } from './size.ts'
+import { emWidth, size } from './size.ts'
 import type { BeadInput, Box, LineInput } from './types.ts'
 
 /** What goes into a block, and how large each plate is. */
@@ -85,16 +85,23 @@ function schedule(content: Content, limit: number): { readonly columns: readonly
 /** Width of what stands to the right of each column: more where beads sit, less where no line runs. */
 function guttersOf(connections: readonly Connection[], rankOf: ReadonlyMap<string, number>, count: number): readonly number[] {
   const gutters = Array.from({ length: count }, (_, c) => (c === count - 1 ? 0 : (size.bareGutter as number)))
+  /** The widest multiplicities on both sides, which must not meet. */
+  const [leaving, arriving]: [number[], number[]] = [[], []]
   const need = (c: number, room: number) => {
     if (c < count) gutters[c] = Math.max(gutters[c] as number, room)
   }
   for (const c of connections) {
     const [from, to] = [rankOf.get(c.left) as number, rankOf.get(c.right) as number]
     for (let g = from; g < Math.max(to, from + 1); g += 1) need(g, size.gutter)
+    leaving[from] = Math.max(leaving[from] ?? 0, markWidth(c.leftMark))
+    if (to > from) arriving[to - 1] = Math.max(arriving[to - 1] ?? 0, markWidth(c.rightMark))
     if (c.of.kind === 'bead' && beadColumn(c, rankOf) === null) need(from, size.beadGutter)
   }
+  for (const [g, left] of leaving.entries()) if (left !== undefined && arriving[g] !== undefined) need(g, left + (arriving[g] as number) + 8)
   return gutters
 }
+
+const markWidth = (mark: string) => emWidth(mark) * size.markFont
 
 const widthsOf = (columns: readonly (readonly string[])[], widthOf: (id: string) => number) =>
   columns.map((list) => list.reduce((w, id) => Math.max(w, widthOf(id)), 0))

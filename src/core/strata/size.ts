@@ -11,7 +11,7 @@ export const size = {
   blockLeft: 30,
   blockRight: 10,
   /** Between columns: where lines run, where beads sit with their names, and where there is nothing. */
-  gutter: 32,
+  gutter: 27,
   beadGutter: 58,
   bareGutter: 12,
   gap: 7,
@@ -30,7 +30,7 @@ export const size = {
   markLine: 12,
   inset: 6,
   /** Width of a self-reference with its multiplicities. */
-  loop: 50,
+  loop: 58,
   /** Height of a self-reference above its plate, beyond the gap. */
   loops: 8,
   /** The shape that stands for views. */

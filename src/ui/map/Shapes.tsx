@@ -175,7 +175,7 @@ export function PlateShape({ plate: drawn, becomes, k }: PlateShapeProps) {
     >
       <rect x={plate.x} y={plate.y} width={plate.width} height={plate.height} rx={2} />
       {becomes ? (
-        <text className="becomes" x={plate.x} y={plate.y - 3}>
+        <text className="becomes" x={plate.x + plate.width} y={plate.y - 3} textAnchor="end">
           {becomesWords[becomes]}
         </text>
       ) : null}
