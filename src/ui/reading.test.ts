@@ -169,15 +169,15 @@ describe('where a finding stands', () => {
       'guessed',
     ])
   })
-  it('has its nouns in bold', () =>
+  it('has its nouns in bold, and long names may break at their words', () =>
     expect(
       markup(SentenceText, {
         sentence: [
           { kind: 'noun', text: 'A bay' },
-          { kind: 'words', text: ' has crates.' },
+          { kind: 'text', text: ' has depot.crate_lids.' },
         ] as never,
       }),
-    ).toBe('<b>A bay</b><span> has crates.</span>'))
+    ).toBe('<b>A bay</b> has depot.<wbr/>crate_<wbr/>lids.'))
 })
 
 describe('the keys of the desk', () => {
