@@ -294,7 +294,7 @@ describe('jobs', () => {
     const response = await fetch(`${appUrl}/api/projects/${project}/events`, { signal: ending.signal })
     const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader()
     let heard = ''
-    while (!heard.includes('data:')) heard += (await reader?.read())?.value ?? ''
+    while (!heard.includes('"type":"job"')) heard += (await reader?.read())?.value ?? ''
     ending.abort()
     expect(heard).toContain('"state":"done"')
   })

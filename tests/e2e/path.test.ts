@@ -277,7 +277,7 @@ describe('rows as evidence', () => {
 
   it('somebody is asked with a key, and it is not open for whoever asked', async () => {
     await page.goto(`${appUrl}/p/fennmoor-co-operative/review?at=${encodeURIComponent('polymorphic:coop.attachment(owner_id,owner_kind)')}`)
-    await evidence().getByText('is of the table that owner_kind names: inspection is field.inspection').waitFor()
+    await evidence().getByText('owner_kind says which table owner_id refers to: inspection is field.inspection').waitFor()
     await page.keyboard.press('q')
     await page.keyboard.type('Odile')
     await evidence().getByRole('button', { name: 'Ask', exact: true }).click()
