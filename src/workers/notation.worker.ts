@@ -36,7 +36,7 @@ async function open(message: Extract<ToNotation, { type: 'open' }>): Promise<voi
   const [catalog, rows, findings] = await Promise.all([
     fetched<Catalog>(message.snapshotUrl, 'snapshot'),
     message.rowsUrl === null ? null : fetched<RowEvidence>(message.rowsUrl, 'row evidence'),
-    message.findingsUrl === null ? null : fetched<readonly Finding[]>(message.findingsUrl, 'findings').catch(() => null),
+    message.findingsUrl === null ? null : fetched<readonly Finding[]>(message.findingsUrl, 'findings', false).catch(() => null),
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
   refresh(hash, findings ? reviewBaseWith(catalog, entries, rows, findings) : reviewBase(catalog, entries, null, rows))

@@ -16,7 +16,7 @@ async function open({ projectUrl, rowsUrl, which }: Extract<ToPlanMap, { type: '
   const [rows, findings] = await Promise.all([
     keys.rows === null ? null : fetched<RowEvidence>(`${rowsUrl}/${keys.rows}`, 'row evidence'),
     // Where they are others by now they are worked out here.
-    keys.findings === null ? null : fetched<readonly Finding[]>(`${projectUrl}/findings/${keys.findings}`, 'findings').catch(() => null),
+    keys.findings === null ? null : fetched<readonly Finding[]>(`${projectUrl}/findings/${keys.findings}`, 'findings', false).catch(() => null),
   ])
   const entries = encoded.map(decodeEntry)
   const base = findings ? reviewBaseWith(touched.catalog, entries, rows, findings) : reviewBase(touched.catalog, entries, null, rows)

@@ -169,7 +169,7 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
     fetched<Catalog>(message.snapshotUrl, 'snapshot'),
     message.rowsUrl === null ? null : fetched<RowEvidence>(message.rowsUrl, 'row evidence'),
     // Where they are others by now, or the server has none, they are worked out here.
-    message.findingsUrl === null ? null : fetched<readonly Finding[]>(message.findingsUrl, 'findings').catch(() => null),
+    message.findingsUrl === null ? null : fetched<readonly Finding[]>(message.findingsUrl, 'findings', false).catch(() => null),
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
   if (!findings) post({ type: 'doing', what: `Looking for the references of ${amountText(catalog.relations.length, 'relation')}` })
