@@ -2,10 +2,10 @@
 import { z } from 'zod'
 import { inferenceVersion } from '../core/infer/index.ts'
 import { type Finding, sentenceText, settling, taking } from '../core/model/index.ts'
-import { blockingOf, docketItems, type GateItem, type GateView, reviewBase, reviewWith } from '../core/review/index.ts'
+import { blockingOf, docketItems, type GateItem, type GateView, reviewWith } from '../core/review/index.ts'
 import { evidenceHash } from '../core/rows/index.ts'
 import { appendToLedger, findLastRevision, insertRevision } from '../store/index.ts'
-import { baseFor, findSurvey, type LedgerAnswer, type LedgerRefusal, type ProjectReview, readLedger, readProjectReview } from './review.ts'
+import { baseFor, type LedgerAnswer, type LedgerRefusal, type ProjectReview, readProjectReview } from './review.ts'
 
 /** Null before the first survey. */
 export async function readGate(projectId: string, project?: ProjectReview): Promise<GateView | null> {
@@ -60,37 +60,34 @@ export const openRefusal = (open: number): Shut => ({
 
 /** Seal the head of the ledger as a revision: what is sure enough and unruled is settled first, so that no later version changes it in silence. */
 export async function sealRevision(projectId: string, by: string): Promise<{ readonly ledger: number } | { readonly refuse: LedgerRefusal }> {
-  const survey = await findSurvey(projectId)
-  if (!survey) return { refuse: { reason: 'no survey' } }
-  const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
-  let head = 0
-  const answer = await appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
-    const now = reviewBase(base.whole, entries, base)
-    const open = blockingOf(reviewWith(now, survey.hash, entries)).length
+  const decided: { readonly snapshot: string; readonly ledger: number; readonly evidence: string | null }[] = []
+  const answer = await appendToLedger<LedgerRefusal>(projectId, by, async (now) => {
+    if (!now.survey) return { refuse: { reason: 'no survey' } }
+    const { entries, survey } = now
+    const base = await baseFor(survey.hash, now)
+    const open = blockingOf(reviewWith(base, survey.hash, entries)).length
     if (open > 0) return { refuse: { reason: 'gate', ...openRefusal(open) } }
-    const settle = settling(now.findings, entries)
-    head = entries.length + (settle ? 1 : 0)
+    const settle = settling(base.findings, entries)
+    decided.push({ snapshot: survey.hash, ledger: entries.length + (settle ? 1 : 0), evidence: base.rows === null ? null : evidenceHash(base.rows) })
     return { append: settle ? [settle] : [] }
   })
   if ('refuse' in answer) return answer
-  await insertRevision(
-    projectId,
-    { snapshot: survey.hash, ledger: head, inference: inferenceVersion, evidence: base.rows === null ? null : evidenceHash(base.rows) },
-    by,
-  )
-  return { ledger: head }
+  // What was appended is what it was decided for last.
+  const last = decided.at(-1)
+  if (!last) throw new Error('a seal without a decision')
+  await insertRevision(projectId, { ...last, inference: inferenceVersion }, by)
+  return { ledger: last.ledger }
 }
 
 export const takeInput = z.strictObject({ findings: z.array(z.string().min(1)).min(1).max(100_000), note: z.string().trim().max(2000).nullable() })
 
 /** Take what is proposed as it stands, in one entry. Refused where something is open that was not in the list. */
 export async function takeProposals(projectId: string, input: z.infer<typeof takeInput>, by: string): Promise<LedgerAnswer> {
-  const survey = await findSurvey(projectId)
-  if (!survey) return { refuse: { reason: 'no survey' } }
-  const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
   const listed = new Set(input.findings)
-  return appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
-    const review = reviewWith(reviewBase(base.whole, entries, base), survey.hash, entries)
+  return appendToLedger<LedgerRefusal>(projectId, by, async (now) => {
+    if (!now.survey) return { refuse: { reason: 'no survey' } }
+    const { entries, survey } = now
+    const review = reviewWith(await baseFor(survey.hash, now), survey.hash, entries)
     const blocked = blockingOf(review)
     const more = blocked.filter((f) => !listed.has(f.id)).length
     if (more > 0)

@@ -1,8 +1,9 @@
 // Snapshots of a project over time: when each was read and by whom, and which rulings have lost their subject since.
-import { type Catalog, openSnapshot, type Reading } from '../core/catalog/index.ts'
+import type { Catalog, Reading } from '../core/catalog/index.ts'
 import { lostSubjects, type RenameQuestion, renameQuestion, type SurveyCard, type SurveyLine, surveyCard } from '../core/lineage/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
-import { findSurvey, listSurveys, readLedger, readSnapshotText } from '../store/index.ts'
+import { listSurveys, readProjectNow } from '../store/index.ts'
+import { catalogOf } from './catalogs.ts'
 
 /** Newest first. */
 export async function readHistory(projectId: string): Promise<readonly SurveyLine[]> {
@@ -24,9 +25,9 @@ export async function readHistory(projectId: string): Promise<readonly SurveyLin
 
 /** Nothing is inferred for it: it is there also where inference does not end. Null before the first survey. */
 export async function readSourceReading(projectId: string): Promise<SurveyCard | null> {
-  const survey = await findSurvey(projectId)
+  const survey = (await readProjectNow(projectId))?.survey
   if (!survey) return null
-  const catalog = openSnapshot(await readSnapshotText(survey.hash))
+  const catalog = await catalogOf(survey.hash)
   return surveyCard(survey.hash, survey.at.toISOString(), catalog, JSON.parse(survey.reading) as Reading)
 }
 
@@ -40,7 +41,7 @@ async function readRenameQuestions(projectId: string, current: Catalog, entries:
   const found: RenameQuestion[] = []
   const hashes = [...new Set((await listSurveys(projectId)).map((s) => s.hash))].slice(1, depth + 1)
   for (const hash of hashes) {
-    const was = openSnapshot(await readSnapshotText(hash))
+    const was = await catalogOf(hash)
     const answered = lost.map((l) => ({ l, q: renameQuestion(l, was, current) }))
     found.push(...answered.flatMap(({ q }) => q ?? []))
     lost = answered.filter(({ q }) => q === null).map(({ l }) => l)
@@ -51,8 +52,7 @@ async function readRenameQuestions(projectId: string, current: Catalog, entries:
 
 /** For the review's page; empty before the first survey. */
 export async function renameQuestionsOf(projectId: string): Promise<readonly RenameQuestion[]> {
-  const [surveys, entries] = await Promise.all([listSurveys(projectId), readLedger(projectId)])
-  const newest = surveys[0]
-  if (!newest || entries.length === 0) return []
-  return readRenameQuestions(projectId, openSnapshot(await readSnapshotText(newest.hash)), entries)
+  const now = await readProjectNow(projectId)
+  if (!now?.survey || now.entries.length === 0) return []
+  return readRenameQuestions(projectId, await catalogOf(now.survey.hash), now.entries)
 }

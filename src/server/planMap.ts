@@ -4,7 +4,7 @@ import type { Which } from '../core/lineage/index.ts'
 import { encodeEntry } from '../core/model/index.ts'
 import { findingsKey, type PlanMapSource } from '../core/review/index.ts'
 import { resolvePlan } from './plans.ts'
-import { findRowEvidence, gzippedJson, readProjectReview } from './review.ts'
+import { gzippedJson, readProjectReview } from './review.ts'
 
 /** Gzipped `PlanMapSource`; null where there is no such plan. */
 export async function planMapBytes(projectId: string, which: Which): Promise<Buffer | null> {
@@ -12,13 +12,12 @@ export async function planMapBytes(projectId: string, which: Which): Promise<Buf
   if (!project || !found?.ok) return null
   const { plan, base, expected } = found.resolved
   const touched = touchedBy(plan, base, expected)
-  const rows = await findRowEvidence(projectId, project.hash)
   const asSurveyed = base === null && plan.to === project.hash
   const source: PlanMapSource = {
     touched,
     entries: project.entries.map(encodeEntry),
     statistics: project.statistics,
-    rows: rows?.hash ?? null,
+    rows: project.review.revision.evidence,
     findings: asSurveyed ? findingsKey(project.base, project.hash) : null,
   }
   return gzippedJson(source)

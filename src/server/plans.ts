@@ -1,7 +1,7 @@
 // Plans of a project: the baseline, the draft that carries its schema changes, and those that were kept.
 import { gzipSync, strToU8 } from 'fflate'
 import { z } from 'zod'
-import { type Catalog, canonicalText, hashText, openSnapshot, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
+import { type Catalog, canonicalText, hashText, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import {
   baselinePlan,
   changePlan,
@@ -41,7 +41,8 @@ import {
 } from '../core/lineage/index.ts'
 import { revisionLedger, revisionText, schemaEditsOf } from '../core/model/index.ts'
 import type { AppliedPlan } from '../engines/postgres/index.ts'
-import { deletePlan, insertPlan, listPlans, type PlanRow, readProofs, readSnapshotText, updatePlan } from '../store/index.ts'
+import { deletePlan, insertPlan, listPlans, type PlanRow, readProofs, updatePlan } from '../store/index.ts'
+import { catalogOf } from './catalogs.ts'
 import { shut } from './gate.ts'
 import { mtime, zipFiles } from './outputs.ts'
 import { type ProjectReview, readProjectReview } from './review.ts'
@@ -63,7 +64,7 @@ export interface Resolved {
 
 export type Resolution = { readonly ok: true; readonly resolved: Resolved } | { readonly ok: false; readonly problem: PlanProblem }
 
-const readCatalog = async (hash: string): Promise<Catalog> => openSnapshot(await readSnapshotText(hash as SnapshotHash))
+const readCatalog = (hash: string): Promise<Catalog> => catalogOf(hash as SnapshotHash)
 
 /** What a draft begins with: what the kept plans lead to, or the snapshot where it is the same but for how the server prints texts. */
 async function draftBase(project: ProjectReview, plans: readonly PlanRow[]): Promise<Catalog> {

@@ -4,15 +4,14 @@ import { type Code, changedPaths, codeOf } from '../core/emit/typescript/index.t
 import { foldAreas } from '../core/model/index.ts'
 import { docketItems, placesOnMap, type Report, reportOf, reviewWith } from '../core/review/index.ts'
 import { areasOn, mapOf } from '../core/strata/index.ts'
-import { findProject, readLedger } from '../store/index.ts'
+import { findProject } from '../store/index.ts'
 import { readProjectReview } from './review.ts'
 
 /** Null before the first survey is done. */
 export async function reviewReport(projectId: string): Promise<Report | null> {
   const [project, found] = await Promise.all([findProject(projectId), readProjectReview(projectId)])
   if (!project || !found) return null
-  const { base, review, statistics } = found
-  const entries = await readLedger(projectId)
+  const { base, review, statistics, entries } = found
   const scene = mapOf(base.catalog, base.findings, review.model, statistics, foldAreas(entries))
   const items = docketItems(review, placesOnMap(scene, review.model))
   return reportOf(`Review of ${project.name}`, new Date().toISOString(), review, items, areasOn(scene), entries)
@@ -26,8 +25,8 @@ export interface EntryChanges {
 /** What the code was before an entry and after it, with all that came before and nothing that came later; null where there is no such entry. */
 export async function entryChanges(projectId: string, seq: number): Promise<EntryChanges | null> {
   const found = await readProjectReview(projectId)
-  const entries = await readLedger(projectId)
-  if (!found || !entries.some((e) => e.seq === seq)) return null
+  if (!found?.entries.some((e) => e.seq === seq)) return null
+  const { entries } = found
   const modelAt = (last: number) =>
     reviewWith(
       found.base,

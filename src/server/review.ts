@@ -2,7 +2,7 @@
 import { promisify } from 'node:util'
 import { gzip, type ZlibOptions } from 'node:zlib'
 import { z } from 'zod'
-import { type Catalog, type Dialect, openSnapshot, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
+import { type Catalog, type Dialect, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { withSchemaEdits } from '../core/change/index.ts'
 import { lostSubjects } from '../core/lineage/index.ts'
 import { keptWith } from '../core/memo/memo.ts'
@@ -10,17 +10,18 @@ import { batchOf, checkRevert, entryBody, type Finding, findConflict, type Ledge
 import { findingsKey, namingProblem, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
 import { evidenceHash, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
-import { appendToLedger, findRowEvidence, findSurvey, insertRowEvidence, readLedger, readRowEvidenceText, readSnapshotText } from '../store/index.ts'
+import { appendToLedger, findSurvey, insertRowEvidence, type ProjectNow, readProjectNow, readRowEvidenceText } from '../store/index.ts'
+import { catalogOf } from './catalogs.ts'
 
 export {
   closeStore,
   findLastRevision,
-  findRowEvidence,
   findRowEvidenceBytes,
   findSnapshotBytes,
-  findSurvey,
   importEntries,
+  type ProjectNow,
   readLedger,
+  readProjectNow,
 } from '../store/index.ts'
 
 export interface ProjectReview {
@@ -41,12 +42,11 @@ export interface ProjectReview {
 const recent = new Map<string, ReviewBase>()
 const keep = 4
 
-export async function baseFor(projectId: string, hash: SnapshotHash, entries: readonly LedgerEntry[]): Promise<ReviewBase> {
-  const evidence = (await findRowEvidence(projectId, hash))?.hash ?? ''
-  const key = `${hash} ${evidence}`
+export async function baseFor(hash: SnapshotHash, { evidence, entries }: Pick<ProjectNow, 'evidence' | 'entries'>): Promise<ReviewBase> {
+  const key = `${hash} ${evidence ?? ''}`
   const known = recent.get(key) ?? null
-  const whole = known?.whole ?? openSnapshot(await readSnapshotText(hash))
-  const rows = known?.rows ?? (evidence === '' ? null : (JSON.parse(await readRowEvidenceText(evidence)) as RowEvidence))
+  const whole = known?.whole ?? (await catalogOf(hash))
+  const rows = known?.rows ?? (evidence === null ? null : (JSON.parse(await readRowEvidenceText(evidence)) as RowEvidence))
   const base = reviewBase(whole, entries, known, rows)
   recent.delete(key)
   recent.set(key, base)
@@ -62,15 +62,15 @@ const packed = keptWith((findings: readonly Finding[]) => gzippedJson(findings))
 
 /** The findings of the project as it is now, gzipped; null where those of this key are others. */
 export async function findFindingsBytes(projectId: string, key: string): Promise<Buffer | null> {
-  const survey = await findSurvey(projectId)
-  if (!survey) return null
-  const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
-  return findingsKey(base, survey.hash) === key ? packed(base.findings) : null
+  const now = await readProjectNow(projectId)
+  if (!now?.survey) return null
+  const base = await baseFor(now.survey.hash, now)
+  return findingsKey(base, now.survey.hash) === key ? packed(base.findings) : null
 }
 
 export async function findingsKeyOf(projectId: string): Promise<string | null> {
-  const survey = await findSurvey(projectId)
-  return survey && findingsKey(await baseFor(projectId, survey.hash, await readLedger(projectId)), survey.hash)
+  const now = await readProjectNow(projectId)
+  return now?.survey ? findingsKey(await baseFor(now.survey.hash, now), now.survey.hash) : null
 }
 
 /** What the bar over every stage of a project shows. Null before the first survey is done. */
@@ -82,17 +82,28 @@ export async function readHead(projectId: string): Promise<{ readonly hash: Snap
   return { hash: p.hash, dialect: p.catalog.dialect, open: unruled + p.review.changed.size + lostSubjects(p.catalog, p.entries).length }
 }
 
+/** A ledger that is read again and says the same is the same value: what was derived from it is, too. */
+const reviews = new WeakMap<readonly LedgerEntry[], { readonly base: ReviewBase; readonly review: Review }>()
+
+function reviewOf(base: ReviewBase, hash: SnapshotHash, entries: readonly LedgerEntry[]): Review {
+  const known = reviews.get(entries)
+  if (known?.base === base) return known.review
+  const review = reviewWith(base, hash, entries)
+  reviews.set(entries, { base, review })
+  return review
+}
+
 /** Null before the first survey is done. */
 export async function readProjectReview(projectId: string): Promise<ProjectReview | null> {
-  const survey = await findSurvey(projectId)
-  if (!survey) return null
-  const entries = await readLedger(projectId)
-  const base = await baseFor(projectId, survey.hash, entries)
+  const now = await readProjectNow(projectId)
+  if (!now?.survey) return null
+  const { survey, entries } = now
+  const base = await baseFor(survey.hash, now)
   return {
     hash: survey.hash,
     catalog: base.whole,
     base,
-    review: reviewWith(base, survey.hash, entries),
+    review: reviewOf(base, survey.hash, entries),
     entries,
     statistics: JSON.parse(survey.statistics) as Statistics,
     reading: JSON.parse(survey.reading) as Reading,
@@ -115,10 +126,10 @@ export type LedgerAnswer = { readonly added: readonly LedgerEntry[] } | { readon
 
 /** Append rulings and edits. All or none: a conflict with somebody else's entry, or a name that cannot be used, refuses the whole. */
 export async function appendEntries(projectId: string, input: z.infer<typeof ruleInput>, by: string): Promise<LedgerAnswer> {
-  const survey = await findSurvey(projectId)
-  if (!survey) return { refuse: { reason: 'no survey' } }
-  const base = await baseFor(projectId, survey.hash, await readLedger(projectId))
-  return appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
+  return appendToLedger<LedgerRefusal>(projectId, by, async (now) => {
+    if (!now.survey) return { refuse: { reason: 'no survey' } }
+    const { entries, survey } = now
+    const base = await baseFor(survey.hash, now)
     for (const body of input.entries) {
       if (body.kind === 'revert' || body.kind === 'settle' || body.kind === 'take')
         return { refuse: { reason: 'kind', message: `an entry of the kind "${body.kind}" has its own way in` } }
@@ -132,7 +143,7 @@ export async function appendEntries(projectId: string, input: z.infer<typeof rul
     const scoped = input.entries.flatMap((body) => (body.kind === 'scope' ? body.edits : []))
     const outside = scopeProblem(base.whole, scoped)
     if (outside !== null) return { refuse: { reason: 'subject', message: outside } }
-    const message = namingProblem(reviewBase(base.whole, entries, base), survey.hash, entries, input.entries)
+    const message = namingProblem(base, survey.hash, entries, input.entries)
     return message === null ? { append: input.entries } : { refuse: { reason: 'name', message } }
   })
 }
@@ -160,7 +171,7 @@ function isThere(catalog: Catalog, address: string): boolean {
  * once with it is taken back, or nothing.
  */
 export async function revertEntry(projectId: string, seq: number, by: string, batch = false): Promise<LedgerAnswer> {
-  return appendToLedger<LedgerRefusal>(projectId, by, (entries) => {
+  return appendToLedger<LedgerRefusal>(projectId, by, ({ entries }) => {
     const seqs = batch ? batchOf(entries, seq) : [seq]
     const check = seqs.map((s) => checkRevert(entries, s)).find((c) => !c.ok) ?? ({ ok: true } as const)
     if (check.ok) return { append: seqs.map((reverts) => ({ kind: 'revert', reverts })) }

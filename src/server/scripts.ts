@@ -1,6 +1,6 @@
 // Scripts that a user opens: read as they stream in, shown before anything is kept, then kept as a project's survey.
 import { ZodError, z } from 'zod'
-import { canonicalText, type Dialect, hashText, openSnapshot, type ScriptReading } from '../core/catalog/index.ts'
+import { canonicalText, type Dialect, hashText, type ScriptReading } from '../core/catalog/index.ts'
 import {
   ArchiveTooLarge,
   decodeText,
@@ -18,7 +18,8 @@ import { readSqliteFile } from '../core/dialect/sqlite/crossCheck.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import { type NotationFile, notationProblemLine, notationSource } from '../core/notation/index.ts'
 import type { Wording } from '../engines/postgres/index.ts'
-import { findSource, findSurvey, importEntries, insertProject, insertSurvey, readSnapshotText } from '../store/index.ts'
+import { findSource, findSurvey, importEntries, insertProject, insertSurvey } from '../store/index.ts'
+import { catalogOf } from './catalogs.ts'
 
 /** What a browser may send; more is for the command line, which reads piece by piece from the disk. */
 export const scriptLimit = 100 * 1024 * 1024
@@ -296,7 +297,7 @@ export async function openScript(input: ScriptInput, body: ReadableStream<Uint8A
 async function otherDialect(projectId: string, dialect: Dialect): Promise<string | null> {
   const survey = await findSurvey(projectId)
   if (!survey) return null
-  const was = openSnapshot(await readSnapshotText(survey.hash)).dialect
+  const was = (await catalogOf(survey.hash)).dialect
   return was === dialect ? null : { postgresql: 'PostgreSQL', mysql: 'MySQL or MariaDB', sqlite: 'SQLite' }[was]
 }
 

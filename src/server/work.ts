@@ -1,7 +1,7 @@
 // What the worker process does: surveys and rehearsals, with progress, a lease and cancelling that reaches the server.
 
 import { z } from 'zod'
-import { type Catalog, canonicalText, hashText, openSnapshot } from '../core/catalog/index.ts'
+import { type Catalog, canonicalText, hashText } from '../core/catalog/index.ts'
 import { describePlanProblem, type Plan, renameOf } from '../core/change/index.ts'
 import { generateFixtures, namedFixtures } from '../core/fixtures/index.ts'
 import { rowQuestions } from '../core/infer/index.ts'
@@ -38,9 +38,9 @@ import {
   type JobRow,
   noteProof,
   readLedger,
-  readSnapshotText,
   reportProgress,
 } from '../store/index.ts'
+import { catalogOf } from './catalogs.ts'
 import { apply, applyInput } from './environments.ts'
 import { checkFixtures, type FixtureReport } from './fixtures.ts'
 import { log } from './log.ts'
@@ -89,7 +89,7 @@ async function surveyWork(job: JobRow, w: Work): Promise<string> {
 
 /** What was renamed by a plan is called so in the review, too: rulings move along. */
 async function carryRenames(projectId: string, catalog: Catalog): Promise<void> {
-  await appendToLedger(projectId, 'Pelvok', (entries) => {
+  await appendToLedger(projectId, 'Pelvok', ({ entries }) => {
     const lost = new Set(lostSubjects(catalog, entries).map((l) => l.subject))
     const renames = schemaEditsOf(entries).flatMap((e) => e.edits.flatMap((x) => renameOf(x) ?? []))
     return { append: renames.filter((r) => lost.has(r.from)).map((r) => ({ kind: 'rebind' as const, ...r, note: null })) }
@@ -165,7 +165,7 @@ async function rowsWork(job: JobRow, w: Work): Promise<string> {
   const found = await findSurvey(job.projectId)
   if (!found) throw new Refusal({ message: 'there is nothing to read rows for yet', detail: 'The project has no survey.', hint: 'Survey the source first.' })
   const { location } = await openLocation(job.projectId)
-  const catalog = openSnapshot(await readSnapshotText(found.hash))
+  const catalog = await catalogOf(found.hash)
   const rows = await profile(location, rowQuestions(catalog), {
     at: new Date().toISOString(),
     signal: w.signal,

@@ -1,6 +1,7 @@
-// The ledger of a project: append-only, without gaps, one writer at a time.
-import { decodeEntry, type EntryBody, encodeEntry, type LedgerEntry } from '../core/model/index.ts'
-import { inTransaction, type StoreClient, store } from './pool.ts'
+// The ledger of a project: append-only, without gaps. Who appends says after which entry; the key of the table puts two at once in a row.
+import { type EntryBody, encodeEntry, type LedgerEntry } from '../core/model/index.ts'
+import { entryOf, type ProjectNow, readProjectNow } from './now.ts'
+import { store } from './pool.ts'
 
 interface Row {
   readonly seq: number
@@ -9,12 +10,10 @@ interface Row {
   readonly body: string
 }
 
-const decode = (r: Row): LedgerEntry => decodeEntry({ ...(JSON.parse(r.body) as object), seq: r.seq, at: r.at.toISOString(), by: r.by })
-
 /** Entries after `after`, in order. */
-export async function readLedger(projectId: string, after = 0, client: StoreClient = store()): Promise<readonly LedgerEntry[]> {
-  const { rows } = await client.query<Row>('select seq, at, by, body from pelvok.ledger where project_id = $1 and seq > $2 order by seq', [projectId, after])
-  return rows.map(decode)
+export async function readLedger(projectId: string, after = 0): Promise<readonly LedgerEntry[]> {
+  const { rows } = await store().query<Row>('select seq, at, by, body from pelvok.ledger where project_id = $1 and seq > $2 order by seq', [projectId, after])
+  return rows.map((r) => entryOf(r.seq, r.at, r.by, r.body))
 }
 
 /** Seq of the last entry; 0 where there is none. */
@@ -23,59 +22,92 @@ export async function findLedgerHead(projectId: string): Promise<number> {
   return rows[0]?.head ?? 0
 }
 
+interface Fresh {
+  /** Null for now. */
+  readonly at: string | null
+  readonly by: string
+  readonly body: Readonly<Record<string, unknown>>
+}
+
+/** Appends right after the entry `head`, all or none, and tells whoever follows; null where somebody else was there first. */
+async function insertAfter(projectId: string, head: number, fresh: readonly Fresh[]): Promise<readonly LedgerEntry[] | null> {
+  const bodies = fresh.map((f) => JSON.stringify(f.body))
+  try {
+    const { rows } = await store().query<{ seq: number; at: Date }>(
+      `with added as (
+         insert into pelvok.ledger (project_id, seq, at, by, kind, body)
+         select $1, r.seq, coalesce(r.at, now()), r.by, r.kind, r.body
+         from unnest($2::int[], $3::timestamptz[], $4::text[], $5::text[], $6::text[]) as r (seq, at, by, kind, body)
+         returning seq, at)
+       select seq, at, pg_notify('pelvok_ledger', $1) from added order by seq`,
+      [projectId, fresh.map((_, i) => head + 1 + i), fresh.map((f) => f.at), fresh.map((f) => f.by), fresh.map((f) => f.body['kind']), bodies],
+    )
+    return rows.map((r, i) => entryOf(r.seq, r.at, fresh[i]?.by ?? '', bodies[i] ?? ''))
+  } catch (error) {
+    // unique_violation (manual, Appendix A): the number is taken.
+    if ((error as { readonly code?: unknown }).code === '23505') return null
+    throw error
+  }
+}
+
+/** One after the other in this process; between processes the table decides. */
+const turns = new Map<string, Promise<unknown>>()
+function inTurn<T>(projectId: string, work: () => Promise<T>): Promise<T> {
+  const done = (turns.get(projectId) ?? Promise.resolve()).then(work)
+  const settled = done
+    .catch(() => {})
+    .then(() => {
+      if (turns.get(projectId) === settled) turns.delete(projectId)
+    })
+  turns.set(projectId, settled)
+  return done
+}
+
 export type Decision<E> = { readonly append: readonly EntryBody[] } | { readonly refuse: E }
 
 /**
- * Read the ledger and append what `decide` makes of it, while nobody else can append: two people at once are put in a row.
- * Gives the new entries, or the refusal with nothing written.
+ * Append what `decide` makes of the project as it is, and nobody appended meanwhile; where somebody did, it decides again on what is then.
+ * Two statements. Gives the new entries, or the refusal with nothing written.
  */
 export async function appendToLedger<E>(
   projectId: string,
   by: string,
-  decide: (entries: readonly LedgerEntry[]) => Decision<E>,
+  decide: (now: ProjectNow) => Decision<E> | Promise<Decision<E>>,
 ): Promise<{ readonly added: readonly LedgerEntry[] } | { readonly refuse: E }> {
-  return inTransaction(async (client) => {
-    await client.query('select 1 from pelvok.project where id = $1 for update', [projectId])
-    const entries = await readLedger(projectId, 0, client)
-    const decision = decide(entries)
-    if ('refuse' in decision) return decision
-    const added: LedgerEntry[] = []
-    for (const body of decision.append) {
-      const seq = entries.length + added.length + 1
-      const { rows } = await client.query<Row>(
-        'insert into pelvok.ledger (project_id, seq, by, kind, body) values ($1, $2, $3, $4, $5) returning seq, at, by, body',
-        [projectId, seq, by, body.kind, JSON.stringify(body)],
-      )
-      added.push(decode(rows[0] as Row))
+  return inTurn(projectId, async () => {
+    for (;;) {
+      const now = await projectThere(projectId)
+      const decision = await decide(now)
+      if ('refuse' in decision) return decision
+      if (decision.append.length === 0) return { added: [] }
+      const fresh = decision.append.map((body) => ({ at: null, by, body: body as unknown as Readonly<Record<string, unknown>> }))
+      const added = await insertAfter(projectId, now.entries.at(-1)?.seq ?? 0, fresh)
+      if (added) return { added }
     }
-    if (added.length > 0) await client.query(`select pg_notify('pelvok_ledger', $1)`, [projectId])
-    return { added }
   })
 }
 
 /** Take over entries of an exchange file as they are: kept are seq, who and when. Only onto a ledger that is their beginning. */
 export async function importEntries(projectId: string, incoming: readonly LedgerEntry[]): Promise<{ readonly added: number } | { readonly differsAt: number }> {
-  return inTransaction(async (client) => {
-    await client.query('select 1 from pelvok.project where id = $1 for update', [projectId])
-    const entries = await readLedger(projectId, 0, client)
-    for (const [i, e] of entries.entries()) {
-      if (JSON.stringify(encodeEntry(e)) !== JSON.stringify(encodeEntry(incoming[i] ?? e))) return { differsAt: i + 1 }
+  return inTurn(projectId, async () => {
+    for (;;) {
+      const { entries } = await projectThere(projectId)
+      for (const [i, e] of entries.entries()) {
+        if (JSON.stringify(encodeEntry(e)) !== JSON.stringify(encodeEntry(incoming[i] ?? e))) return { differsAt: i + 1 }
+      }
+      const fresh = incoming.slice(entries.length).map((e) => {
+        const { seq: _, at, by, ...body } = encodeEntry(e) as { seq: number; at: string; by: string }
+        return { at, by, body }
+      })
+      if (fresh.length === 0 || (await insertAfter(projectId, entries.length, fresh))) return { added: fresh.length }
     }
-    const fresh = incoming.slice(entries.length)
-    for (const e of fresh) {
-      const { seq, at, by, ...body } = encodeEntry(e) as Record<string, unknown>
-      await client.query('insert into pelvok.ledger (project_id, seq, at, by, kind, body) values ($1, $2, $3, $4, $5, $6)', [
-        projectId,
-        seq,
-        at,
-        by,
-        body['kind'],
-        JSON.stringify(body),
-      ])
-    }
-    if (fresh.length > 0) await client.query(`select pg_notify('pelvok_ledger', $1)`, [projectId])
-    return { added: fresh.length }
   })
+}
+
+async function projectThere(projectId: string): Promise<ProjectNow> {
+  const now = await readProjectNow(projectId)
+  if (!now) throw new Error(`there is no project "${projectId}"`)
+  return now
 }
 
 /** Note that a revision was sealed; sealing the same one again changes nothing. */

@@ -77,7 +77,7 @@ describe('the ledger', () => {
     const seen: number[] = []
     const all = await Promise.all(
       Array.from({ length: 12 }, (_, i) =>
-        store.appendToLedger(project, `person ${i}`, (entries) => {
+        store.appendToLedger(project, `person ${i}`, ({ entries }) => {
           seen.push(entries.length)
           return { append: [edit(`A${i}`), edit(`B${i}`)] }
         }),
@@ -88,6 +88,44 @@ describe('the ledger', () => {
     expect(entries.map((e) => e.seq)).toEqual(Array.from({ length: 24 }, (_, i) => i + 1))
     expect(all.every((a) => 'added' in a && a.added.length === 2 && a.added[1]?.seq === (a.added[0]?.seq ?? 0) + 1)).toBe(true)
     expect((await store.readLedger(project, 20)).map((e) => e.seq)).toEqual([21, 22, 23, 24])
+  })
+
+  it('is decided on anew where somebody else was faster', async () => {
+    const heads: number[] = []
+    const answer = await store.appendToLedger(project, 'Jon', async ({ entries }) => {
+      heads.push(entries.length)
+      // As another process does it.
+      if (heads.length === 1)
+        await rowsOf(own.name, 'insert into pelvok.ledger (project_id, seq, by, kind, body) values ($1, 1, $2, $3, $4)', [
+          project,
+          'Mara',
+          'edit',
+          JSON.stringify(edit('Bay')),
+        ])
+      return { append: [edit('Slip')] }
+    })
+    expect([heads, answer]).toEqual([[0, 1], { added: [expect.objectContaining({ seq: 2, by: 'Jon' })] }])
+  })
+
+  it('of a project that was made anew under the same name begins anew, in this process too', async () => {
+    await append('Bay')
+    await rowsOf(own.name, 'delete from pelvok.project where id = $1', [project])
+    expect(await store.readProjectNow(project)).toBeNull()
+    await rowsOf(own.name, "insert into pelvok.project (id, name, created_by) values ($1, 'Depots', 'Jon')", [project])
+    expect((await store.readProjectNow(project))?.entries).toEqual([])
+    expect(await append('Slip')).toMatchObject({ added: [{ seq: 1 }] })
+  })
+
+  it('is read with what else there is of the project, and again only what came since', async () => {
+    const hash = await survey('one')
+    await append('Bay')
+    const first = await store.readProjectNow(project)
+    expect(first).toMatchObject({ name: 'Depots', source: 'postgresql', survey: { hash, statistics: '{}' }, evidence: null, entries: [{ seq: 1 }] })
+    const again = await store.readProjectNow(project)
+    expect([again?.entries === first?.entries, again?.survey === first?.survey]).toEqual([true, true])
+    await store.insertRowEvidence(project, hash, 'ee', '{}')
+    expect(await store.readProjectNow(project)).toMatchObject({ evidence: 'ee' })
+    expect((await store.readProjectNow(project))?.entries[0]).toEqual((await store.readLedger(project))[0])
   })
 
   it('keeps nothing where it is refused, or where deciding fails', async () => {

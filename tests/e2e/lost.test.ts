@@ -36,6 +36,24 @@ const post = (path: string, body: unknown) =>
 const id = () => project.split('/').at(-1) as string
 const rename = (value: string) => ({ entries: [{ kind: 'edit', edit: { facet: 'entity.name', subject: 'public.bay', value }, note: null }], seen: 99 })
 
+describe('a ruling', () => {
+  it('asks the store at most six times, who it is and what others see included', async () => {
+    await page.goto(`${project}/review`)
+    await page.getByRole('region', { name: 'Docket' }).getByText('shown').waitFor()
+    // Where the reader is is kept a moment after they came; then all is quiet.
+    let before = -1
+    await eventually('quiet', async () => {
+      const was = before
+      before = door.statements()
+      return was === before
+    })
+    expect((await post(`/api/projects/${id()}/ledger`, rename('Tray'))).status).toBe(200)
+    await page.getByRole('link', { name: /Ledger 1/ }).waitFor()
+    expect(door.statements() - before).toBeLessThanOrEqual(6)
+    await rowsOf(app.database, 'delete from pelvok.ledger')
+  })
+})
+
 describe('a store that goes away', () => {
   it('is told on the page that is open, in answers, and to whoever comes', async () => {
     await page.goto(`${project}/review`)

@@ -12,12 +12,34 @@ export interface Forwarder {
   /** How many bytes were asked while it was held. */
   readonly held: () => number
   readonly release: () => void
+  /** How many statements were asked through it. */
+  readonly statements: () => number
   readonly end: () => Promise<void>
+}
+
+/** Counts statements in what a client of PostgreSQL sends: Query and Execute (manual, Frontend/Backend Protocol, Message Formats). */
+function counter(tell: () => void): (bytes: Buffer) => void {
+  let rest: Buffer = Buffer.alloc(0)
+  // The first message has no letter in front.
+  let started = false
+  return (bytes) => {
+    rest = rest.length === 0 ? bytes : Buffer.concat([rest, bytes])
+    for (;;) {
+      const head = started ? 1 : 0
+      if (rest.length < head + 4) return
+      const length = head + rest.readInt32BE(head)
+      if (rest.length < length) return
+      if (started && (rest[0] === 0x51 || rest[0] === 0x45)) tell()
+      started = true
+      rest = rest.subarray(length)
+    }
+  }
 }
 
 export async function forwarder(host: string, to: number): Promise<Forwarder> {
   const sockets = new Set<Socket>()
   let holding = false
+  let statements = 0
   let waiting: { readonly out: Socket; readonly bytes: Buffer }[] = []
   const pass = (socket: Socket) => {
     const out = connect(to, host)
@@ -32,7 +54,14 @@ export async function forwarder(host: string, to: number): Promise<Forwarder> {
         b.destroy()
       })
     }
-    socket.on('data', (bytes) => (holding ? waiting.push({ out, bytes }) : out.write(bytes)))
+    const count = counter(() => {
+      statements += 1
+    })
+    socket.on('data', (bytes) => {
+      count(bytes)
+      if (holding) waiting.push({ out, bytes })
+      else out.write(bytes)
+    })
     out.on('data', (bytes) => socket.write(bytes))
   }
   let server: Server | null = null
@@ -59,6 +88,7 @@ export async function forwarder(host: string, to: number): Promise<Forwarder> {
     hold: () => {
       holding = true
     },
+    statements: () => statements,
     held: () => waiting.reduce((n, w) => n + w.bytes.length, 0),
     release: () => {
       holding = false

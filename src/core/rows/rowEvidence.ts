@@ -1,6 +1,8 @@
 // What the rows say about references: a value of its own, read once, kept apart from the catalog, and an argument of inference.
+
 import { z } from 'zod'
 import { columnsText, hashText, type RelationAddress } from '../catalog/index.ts'
+import { keptWith } from '../memo/memo.ts'
 
 const name = z.string()
 const end = z.strictObject({ schema: name, table: name, columns: z.array(name).min(1) })
@@ -77,4 +79,4 @@ export const inclusionKey = (child: RowEnd, parent: RowEnd): string =>
   `${columnsText({ schema: child.schema, name: child.table }, child.columns)}>${columnsText({ schema: parent.schema, name: parent.table }, parent.columns)}`
 
 /** Names one reading of rows: 64 lower-case hex digits. When and where they were read is part of it. */
-export const evidenceHash = (rows: RowEvidence): string => hashText(JSON.stringify(rows))
+export const evidenceHash = keptWith((rows: RowEvidence): string => hashText(JSON.stringify(rows)))

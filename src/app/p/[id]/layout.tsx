@@ -5,21 +5,20 @@ import type { Dialect } from '../../../core/catalog/index.ts'
 import { isTold } from '../../../core/text/told.ts'
 import { apart } from '../../../server/apart/index.ts'
 import { log } from '../../../server/log.ts'
-import { findProject, findSource } from '../../../server/projects.ts'
-import { findSurvey, readLedger } from '../../../server/review.ts'
 import { ProjectBar } from '../../../ui/frame/ProjectBar.tsx'
 import { identity, signed } from '../../_identity.ts'
+import { projectNow } from '../../_project.ts'
 
 type Props = { params: Promise<{ id: string }>; children: ReactNode }
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const project = await findProject((await params).id)
+  const project = await projectNow((await params).id)
   return { title: project?.name ?? 'Not found' }
 }
 
 /** Where it cannot be worked out, the bar goes without what is open, and the stage says what is the matter. */
 async function headOf(id: string): Promise<{ readonly hash: string; readonly open: number | null; readonly dialect: Dialect | null } | null> {
-  const survey = await findSurvey(id)
+  const survey = (await projectNow(id))?.survey
   if (!survey) return null
   return apart.readHead(id).catch((error: unknown) => {
     if (!isTold(error)) log.error({ message: error instanceof Error ? error.message : String(error) }, 'head of a project')
@@ -29,9 +28,9 @@ async function headOf(id: string): Promise<{ readonly hash: string; readonly ope
 
 export default async function ProjectLayout({ params, children }: Props) {
   const { id } = await params
-  const project = await findProject(id)
+  const project = await projectNow(id)
   if (!project) notFound()
-  const [head, entries, who, source] = await Promise.all([headOf(id), readLedger(id), identity(), findSource(id)])
+  const [head, who] = await Promise.all([headOf(id), identity()])
   return (
     <>
       <ProjectBar
@@ -40,8 +39,8 @@ export default async function ProjectLayout({ params, children }: Props) {
         hash={head?.hash ?? null}
         open={head?.open ?? null}
         planned={head?.dialect === 'postgresql'}
-        tried={source?.kind === 'postgresql' || head?.dialect === 'sqlite'}
-        entries={entries.length}
+        tried={project.source === 'postgresql' || head?.dialect === 'sqlite'}
+        entries={project.entries.length}
         who={signed(who)}
       />
       <div className="flex-1 min-h-0">{children}</div>

@@ -1,7 +1,7 @@
 import { redirect } from 'next/navigation'
-import { findSurvey } from '../../../server/review.ts'
+import { projectNow } from '../../_project.ts'
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params
-  redirect((await findSurvey(id)) ? `/p/${id}/review` : `/p/${id}/source`)
+  redirect((await projectNow(id))?.survey ? `/p/${id}/review` : `/p/${id}/source`)
 }

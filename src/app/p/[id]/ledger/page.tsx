@@ -1,11 +1,11 @@
 import { revertedSeqs } from '../../../../core/model/index.ts'
 import { entryText } from '../../../../core/review/index.ts'
-import { readLedger } from '../../../../server/review.ts'
 import { LedgerList } from '../../../../ui/ledger/LedgerList.tsx'
+import { projectNow } from '../../../_project.ts'
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params
-  const entries = await readLedger(id)
+  const entries = (await projectNow(id))?.entries ?? []
   const gone = revertedSeqs(entries)
   return (
     <LedgerList

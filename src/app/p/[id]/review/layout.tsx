@@ -4,37 +4,35 @@ import { encodeEntry } from '../../../../core/model/index.ts'
 import { apart } from '../../../../server/apart/index.ts'
 import { lastCodeFolder } from '../../../../server/codeFolder.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
-import { findSource } from '../../../../server/projects.ts'
-import { findLastRevision, findRowEvidence, findSurvey, readLedger } from '../../../../server/review.ts'
+import { findLastRevision } from '../../../../server/review.ts'
 import { enter } from '../../../../server/visits.ts'
 import { ReviewDesk } from '../../../../ui/review/ReviewDesk.tsx'
 import { identity } from '../../../_identity.ts'
+import { projectNow } from '../../../_project.ts'
 
 /** The desk stands in the layout: a page is made anew when its address changes, and with it the filter, the place and all that is open would be lost. */
 export default async function Layout({ children, params }: { children: ReactNode; params: Promise<{ id: string }> }) {
   const { id } = await params
-  const survey = await findSurvey(id)
-  if (!survey) redirect(`/p/${id}/source`)
-  const [entries, sealed, questions, rows, source, job, { name: who }, findings, code] = await Promise.all([
-    readLedger(id),
+  const now = await projectNow(id)
+  if (!now?.survey) redirect(`/p/${id}/source`)
+  const { survey, entries, evidence } = now
+  const [sealed, questions, job, { name: who }, findings, code] = await Promise.all([
     findLastRevision(id),
     apart.renameQuestionsOf(id),
-    findRowEvidence(id, survey.hash),
-    findSource(id),
     findLastJob(id, 'rows'),
     identity(),
     apart.findingsKeyOf(id),
     lastCodeFolder(id),
   ])
-  const visit = await enter(id, who, { seq: entries.at(-1)?.seq ?? 0, snapshot: survey.hash, rows: rows?.hash ?? null })
+  const visit = await enter(id, who, { seq: entries.at(-1)?.seq ?? 0, snapshot: survey.hash, rows: evidence })
   return (
     <>
       <ReviewDesk
         projectId={id}
         hash={survey.hash}
         findings={findings}
-        rows={rows?.hash ?? null}
-        hasRows={source?.kind === 'postgresql'}
+        rows={evidence}
+        hasRows={now.source === 'postgresql'}
         rowsJob={job ? jobView(job) : null}
         statistics={survey.statistics}
         entries={entries.map(encodeEntry)}
