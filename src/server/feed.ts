@@ -1,7 +1,7 @@
 // What happens in projects, told to whoever follows: one connection to the store for all of them (PostgreSQL manual, LISTEN: it belongs to a session).
 import pg from 'pg'
 import { encodeEntry } from '../core/model/index.ts'
-import { findJob, findLastJob, findLedgerHead, readLedger } from '../store/index.ts'
+import { findJob, findLastJobs, findLedgerHead, readLedger } from '../store/index.ts'
 import { type JobView, jobView } from './jobs.ts'
 
 export type ProjectEvent =
@@ -98,10 +98,7 @@ export async function followProject(projectId: string, signal: AbortSignal, tell
   try {
     follower.tell({ type: 'ledger', entries: [], head: await findLedgerHead(projectId) })
     // How the newest ones stand, for someone who reloaded meanwhile: one may have ended between the page's reading and this.
-    for (const kind of ['survey', 'rehearsal', 'rows', 'apply'] as const) {
-      const job = await findLastJob(projectId, kind)
-      if (job) follower.tell({ type: 'job', job: jobView(job) })
-    }
+    for (const job of await findLastJobs(projectId)) follower.tell({ type: 'job', job: jobView(job) })
     await ended
   } finally {
     own.followers.delete(follower)

@@ -52,6 +52,14 @@ export async function findLastJob(projectId: string, kind: JobKind): Promise<Job
   return rows[0] ?? null
 }
 
+/** The newest of each kind. */
+export async function findLastJobs(projectId: string): Promise<readonly JobRow[]> {
+  const { rows } = await store().query<JobRow>(`select distinct on (kind) ${columns} from pelvok.job j where project_id = $1 order by kind, j.id desc`, [
+    projectId,
+  ])
+  return rows
+}
+
 /** A job of this kind that waits or runs. */
 export async function findActiveJob(projectId: string, kind: JobKind): Promise<JobRow | null> {
   const { rows } = await store().query<JobRow>(

@@ -3,7 +3,7 @@
 import { describe, expect, it } from 'vitest'
 import { decodeCatalog, relationText } from '../../src/core/catalog/index.ts'
 import { infer } from '../../src/core/infer/index.ts'
-import { checkRevert, derive, type EntityModel } from '../../src/core/model/index.ts'
+import { checkRevert, derive, type EntityModel, type LedgerEntry } from '../../src/core/model/index.ts'
 import { nameProblem } from '../../src/core/names/index.ts'
 import { table } from '../support/catalogs.ts'
 import { randomCatalog, shuffled } from '../support/random.ts'
@@ -64,6 +64,27 @@ describe.each(seeds)('random catalog, seed %i', (seed) => {
         ),
       )
     }
+  })
+
+  it('a ledger derived after another gives what it gives by itself, and what says the same is the same value', () => {
+    const alone = (ledger: readonly LedgerEntry[]) => derive(catalog, [...findings], ledger)
+    let before = derive(catalog, findings, [])
+    for (let n = 1; n <= entries.length; n += 1) {
+      const ledger = entries.slice(0, n)
+      const now = derive(catalog, findings, ledger)
+      expect(now).toEqual(alone(ledger))
+      const last = ledger.at(-1)
+      const said = last && (last.kind === 'rule' || last.kind === 'edit') ? JSON.stringify(last) : null
+      for (const was of said === null ? [] : before.relationships) {
+        const is = now.relationships.find((r) => r.id === was.id)
+        const parts = [was.id, ...(was.through?.parts ?? [])].map((id) => id.slice(id.indexOf(':') + 1))
+        if (is && JSON.stringify(is) === JSON.stringify(was) && !parts.some((s) => said?.includes(s))) expect(is, was.id).toBe(was)
+      }
+      before = now
+    }
+    // Back by more than one entry, and to another branch.
+    const branch = entries.filter((_, i) => i % 3 !== 0)
+    expect(derive(catalog, findings, branch)).toEqual(alone(branch))
   })
 
   it('an unrelated table changes no finding id', () => {

@@ -12,13 +12,13 @@ export interface Forwarder {
   /** How many bytes were asked while it was held. */
   readonly held: () => number
   readonly release: () => void
-  /** How many statements were asked through it. */
-  readonly statements: () => number
+  /** The statements that were asked through it. */
+  readonly statements: readonly string[]
   readonly end: () => Promise<void>
 }
 
-/** Counts statements in what a client of PostgreSQL sends: Query and Execute (manual, Frontend/Backend Protocol, Message Formats). */
-function counter(tell: () => void): (bytes: Buffer) => void {
+/** Tells the statements in what a client of PostgreSQL sends: Query and Parse (manual, Frontend/Backend Protocol, Message Formats). */
+function reader(tell: (statement: string) => void): (bytes: Buffer) => void {
   let rest: Buffer = Buffer.alloc(0)
   // The first message has no letter in front.
   let started = false
@@ -29,7 +29,14 @@ function counter(tell: () => void): (bytes: Buffer) => void {
       if (rest.length < head + 4) return
       const length = head + rest.readInt32BE(head)
       if (rest.length < length) return
-      if (started && (rest[0] === 0x51 || rest[0] === 0x45)) tell()
+      if (started && (rest[0] === 0x51 || rest[0] === 0x50))
+        tell(
+          rest
+            .subarray(head + 4, length)
+            .toString('utf8')
+            .replaceAll('\0', ' ')
+            .trim(),
+        )
       started = true
       rest = rest.subarray(length)
     }
@@ -39,7 +46,7 @@ function counter(tell: () => void): (bytes: Buffer) => void {
 export async function forwarder(host: string, to: number): Promise<Forwarder> {
   const sockets = new Set<Socket>()
   let holding = false
-  let statements = 0
+  const statements: string[] = []
   let waiting: { readonly out: Socket; readonly bytes: Buffer }[] = []
   const pass = (socket: Socket) => {
     const out = connect(to, host)
@@ -54,11 +61,9 @@ export async function forwarder(host: string, to: number): Promise<Forwarder> {
         b.destroy()
       })
     }
-    const count = counter(() => {
-      statements += 1
-    })
+    const read = reader((statement) => statements.push(statement))
     socket.on('data', (bytes) => {
-      count(bytes)
+      read(bytes)
       if (holding) waiting.push({ out, bytes })
       else out.write(bytes)
     })
@@ -88,7 +93,7 @@ export async function forwarder(host: string, to: number): Promise<Forwarder> {
     hold: () => {
       holding = true
     },
-    statements: () => statements,
+    statements,
     held: () => waiting.reduce((n, w) => n + w.bytes.length, 0),
     release: () => {
       holding = false

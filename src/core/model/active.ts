@@ -1,5 +1,6 @@
 // Which entries of a ledger count, which may be taken back, and when two people disagree.
 import { makes, type SchemaEdit, schemaEditKey, touches } from '../change/schemaEdit.ts'
+import { keptWith } from '../memo/memo.ts'
 import { editKey, type LedgerSeq } from './edit.ts'
 import { type EntryBody, editsOf, type KnownEntry, type LedgerEntry } from './ledger.ts'
 import { rebound, subjectsOf } from './rebind.ts'
@@ -21,10 +22,10 @@ export const schemaEditsOf = (
   activeEntries(entries).flatMap((e) => (e.kind === 'schema-edit' ? [{ seq: e.seq, by: e.by, edits: e.edits }] : []))
 
 /** Entries that count, in order, under the names their subjects have now. */
-export function activeEntries(entries: readonly LedgerEntry[]): readonly LedgerEntry[] {
+export const activeEntries = keptWith((entries: readonly LedgerEntry[]): readonly LedgerEntry[] => {
   const gone = revertedSeqs(entries)
   return rebound(entries.filter((e) => !gone.has(e.seq)).toSorted((a, b) => a.seq - b.seq))
-}
+})
 
 /** The entry's seq with those of all rulings and edits in force that were given at once with it, latest first. */
 export function batchOf(entries: readonly LedgerEntry[], seq: number): readonly number[] {

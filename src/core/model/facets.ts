@@ -11,6 +11,8 @@ export interface Facets {
   /** Was it set by a person rather than proposed? */
   readonly ruled: (facet: Facet, subject: string) => boolean
   readonly subjects: (facet: Facet) => ReadonlySet<string>
+  /** Those of which an entry says something. */
+  readonly said: (facet: Facet) => Iterable<string>
 }
 
 /** Edits by facet and subject: the last one put in wins. */
@@ -44,7 +46,18 @@ export const nameFacets: ReadonlySet<Facet> = new Set([
   'type.name',
 ])
 
+const folded = keptWith((_: readonly Finding[]) => new WeakMap<readonly LedgerEntry[], Facets>())
+
+/** O(entries); the same for the same arrays. */
 export function foldFacets(findings: readonly Finding[], entries: readonly LedgerEntry[]): Facets {
+  const known = folded(findings).get(entries)
+  if (known) return known
+  const facets = fold(findings, entries)
+  folded(findings).set(entries, facets)
+  return facets
+}
+
+function fold(findings: readonly Finding[], entries: readonly LedgerEntry[]): Facets {
   const proposed = proposalsOf(findings)
   const values = new ByFacet()
   const ruled = new Set<string>()
@@ -62,5 +75,6 @@ export function foldFacets(findings: readonly Finding[], entries: readonly Ledge
     get: (facet, subject) => (values.get(facet, subject) ?? proposed.get(facet, subject))?.value as never,
     ruled: (facet, subject) => ruled.has(editKey({ facet, subject })),
     subjects: (facet) => new Set([...proposed.subjects(facet), ...values.subjects(facet)]),
+    said: values.subjects,
   }
 }

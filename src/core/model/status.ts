@@ -1,5 +1,6 @@
 // Where each finding stands in the review, and what ruling on it would write.
 
+import { keptWith } from '../memo/memo.ts'
 import { activeEntries } from './active.ts'
 import { type Edit, editKey } from './edit.ts'
 import { type Finding, fingerprint, isGuess, noReference, severityOf } from './finding.ts'
@@ -45,10 +46,10 @@ export function findingStatuses(
   entries: readonly LedgerEntry[],
   threshold = thresholdOf(entries).value,
 ): ReadonlyMap<string, FindingStatus> {
-  const status = new Map<string, FindingStatus>()
   const owner = editOwners(findings)
-  const confidence = new Map<string, number>(findings.map((f) => [f.id, f.alternatives[0].confidence]))
-  for (const f of findings) status.set(f.id, isFolded(f) ? 'folded' : f.alternatives[0].confidence >= threshold ? 'certain' : 'open')
+  const confidence = confidences(findings)
+  const status = new Map<string, FindingStatus>()
+  for (const { id, folded, confidence: sure } of beforeRulings(findings)) status.set(id, folded ? 'folded' : sure >= threshold ? 'certain' : 'open')
   for (const e of activeEntries(entries)) {
     if (e.kind === 'rule' && status.has(e.finding)) status.set(e.finding, ofVerdict[e.verdict])
     else if (e.kind === 'edit') {
@@ -58,6 +59,11 @@ export function findingStatuses(
   }
   return status
 }
+
+const confidences = keptWith((findings: readonly Finding[]) => new Map<string, number>(findings.map((f) => [f.id, f.alternatives[0].confidence])))
+const beforeRulings = keptWith((findings: readonly Finding[]) =>
+  findings.map((f) => ({ id: f.id, folded: isFolded(f), confidence: f.alternatives[0].confidence })),
+)
 
 /** What becomes of findings by an entry that took them unread; those that were ruled on stay what they were. */
 function unreadStatuses(
@@ -73,11 +79,11 @@ function unreadStatuses(
 }
 
 /** The finding that each edit its answers can make belongs to, by `editKey`. */
-function editOwners(findings: readonly Finding[]): ReadonlyMap<string, string> {
+const editOwners = keptWith((findings: readonly Finding[]): ReadonlyMap<string, string> => {
   const owner = new Map<string, string>()
   for (const f of findings) for (const a of f.alternatives) for (const e of a.edits) owner.set(editKey(e), f.id)
   return owner
-}
+})
 
 /** The findings that each entry rules on, edits or settles; taking back an entry is about what that one was about. */
 export function aboutFindings(findings: readonly Finding[], entries: readonly LedgerEntry[]): (e: LedgerEntry) => readonly string[] {

@@ -1,11 +1,13 @@
 // The docket as a list of sentences with their standing; what people work through.
-import { parseAddress, relationText } from '../catalog/index.ts'
+import { compareText, parseAddress, relationText } from '../catalog/index.ts'
+import { keptWith } from '../memo/memo.ts'
 import {
   type EntityModel,
   entityNames,
   type Finding,
   type FindingId,
   type FindingStatus,
+  findingId,
   isGuess,
   noReference,
   type Relationship,
@@ -64,46 +66,149 @@ function stakeOf(f: Finding, rows: number | null): number {
 const plain = (text: string): Sentence => [{ kind: 'text', text }]
 const shown = (subject: string) => subject.split('>')[0]?.replaceAll('%20', ' ') ?? subject
 
-/** Every finding as an item; those whose answer changed since the ruling first, then those that wait, the riskiest of them first, then in order of subject within their kind. */
-export function docketItems(r: Review, places: ReadonlyMap<string, PlaceOnMap> = nowhere): readonly DocketItem[] {
-  const relationships = new Map<string, Relationship>(r.model.relationships.map((x) => [x.id, x]))
-  const halves = new Map<string, FindingId>(r.model.joinHalves.map((h) => [h.id, h.partOf]))
-  const items = r.findings.map((f): DocketItem => {
-    const relationship = relationships.get(f.id) ?? null
-    const status = r.statuses.get(f.id) ?? 'open'
+/** What is asked in this order. */
+const kindsInOrder = ['join-table', 'polymorphic', 'reference', 'entity', 'structure'] as const satisfies readonly Finding['kind'][]
+
+/** What never changes of the items of findings. */
+const standing = keptWith((findings: readonly Finding[]) => {
+  const of = findings.map((f) => {
     const address = parseAddress(f.subject.split('>')[0] as string)
-    const place = address ? places.get(relationText(address)) : undefined
+    const relation = address ? relationText(address) : null
+    return { relation, table: shown(relation ?? f.subject) }
+  })
+  const byRelation = new Map<string, number[]>()
+  for (const [i, { relation }] of of.entries()) {
+    const own = relation === null ? undefined : byRelation.get(relation)
+    if (own) own.push(i)
+    else if (relation !== null) byRelation.set(relation, [i])
+  }
+  const inOrder = kindsInOrder.flatMap((kind) => findings.flatMap((f, i) => (f.kind === kind ? [i] : [])))
+  return { of, byRelation, inOrder, at: new Map<string, number>(findings.map((f, i) => [f.id, i])) }
+})
+
+type Places = ReadonlyMap<string, PlaceOnMap>
+
+/** The items that were made last of these findings, and what of. */
+interface Made {
+  readonly review: Review
+  readonly places: Places
+  /** In the order of the findings. */
+  readonly items: readonly DocketItem[]
+}
+const last = new WeakMap<readonly Finding[], Made>()
+
+/** Positions of the findings of which something may be said otherwise than `before`; null for all. */
+function changedSince(before: Made, r: Review, places: Places): ReadonlySet<number> | null {
+  const { byRelation, at } = standing(r.findings)
+  const changed = new Set<number>()
+  const add = (id: string) => {
+    const i = at.get(id)
+    if (i !== undefined) changed.add(i)
+  }
+  const was = before.review
+  if (JSON.stringify(was.model.typeTargets) !== JSON.stringify(r.model.typeTargets)) return null
+  for (const id of otherKeys(was.statuses, r.statuses)) add(id)
+  for (const id of [...was.changed, ...r.changed]) if (was.changed.has(id) !== r.changed.has(id)) add(id)
+  for (const id of otherKeys(was.ruledBy, r.ruledBy, (a, b) => a?.who === b?.who)) add(id)
+  for (const id of changedRelationships(was.model, r.model)) add(id)
+  for (const h of [...was.model.joinHalves, ...r.model.joinHalves]) add(h.id)
+  for (const subject of otherKeys(was.kinds, r.kinds)) add(findingId('polymorphic', subject))
+  const renamed = was.model.entities === r.model.entities ? [] : otherKeys(entityNames(was.model), entityNames(r.model))
+  if (renamed.length > 0) {
+    const among = new Set(renamed)
+    for (const x of r.model.relationships) if (among.has(x.from.entity) || among.has(x.to.entity)) add(x.id)
+  }
+  const moved = otherKeys(before.places, places, (a, b) => a?.area === b?.area && a?.rank === b?.rank && a?.rows === b?.rows)
+  for (const id of [...renamed, ...moved]) for (const own of byRelation.get(id) ?? []) changed.add(own)
+  return changed
+}
+
+/** Keys under which two maps have other values. */
+function otherKeys<V>(was: ReadonlyMap<string, V>, is: ReadonlyMap<string, V>, same = (a: V | undefined, b: V | undefined) => a === b): readonly string[] {
+  const others: string[] = []
+  for (const [key, value] of is) if (!same(was.get(key), value)) others.push(key)
+  for (const key of was.keys()) if (!is.has(key)) others.push(key)
+  return others
+}
+
+/** Ids of relationships that one model has and the other has not, or otherwise; both are in order of their ids. */
+function changedRelationships(was: EntityModel, is: EntityModel): ReadonlySet<string> {
+  const [a, b] = [was.relationships, is.relationships]
+  const changed = new Set<string>()
+  let [i, j] = [0, 0]
+  while (i < a.length || j < b.length) {
+    const [x, y] = [a[i], b[j]]
+    if (x === y) {
+      i += 1
+      j += 1
+      continue
+    }
+    const order = !x ? 1 : !y ? -1 : compareText(x.id, y.id)
+    changed.add((order <= 0 ? x : y)?.id ?? '')
+    if (order <= 0) i += 1
+    if (order >= 0) j += 1
+  }
+  return changed
+}
+
+function itemsOf(r: Review, places: Places): readonly DocketItem[] {
+  const before = last.get(r.findings)
+  const changed = before ? changedSince(before, r, places) : null
+  const make = itemMaker(r, places)
+  const items = before && changed ? before.items.slice() : r.findings.map((f, i) => make(f, i))
+  for (const i of changed ?? []) items[i] = make(r.findings[i] as Finding, i)
+  last.set(r.findings, { review: r, places, items })
+  return items
+}
+
+function itemMaker(r: Review, places: Places): (f: Finding, at: number) => DocketItem {
+  const relationships = relationshipsById(r.model.relationships)
+  const halves = new Map<string, FindingId>(r.model.joinHalves.map((h) => [h.id, h.partOf]))
+  const { of } = standing(r.findings)
+  return (f, at) => {
+    const relationship = relationships.get(f.id) ?? null
+    const own = of[at]
+    const place = own?.relation ? places.get(own.relation) : undefined
     return {
       id: f.id,
       kind: f.kind,
       topic: f.topic ?? null,
-      status,
+      status: r.statuses.get(f.id) ?? 'open',
       changed: r.changed.has(f.id),
       confidence: f.alternatives[0].confidence,
       state: relationship?.state ?? null,
       says: relationship ? sentencesOf(relationship, r.model) : [plain(sayWithoutRelationship(f, r))],
       subject: f.subject,
-      table: shown(address ? relationText(address) : f.subject),
+      table: own?.table ?? f.subject,
       by: r.ruledBy.get(f.id)?.who ?? null,
       partOf: halves.get(f.id) ?? null,
       area: place?.area ?? null,
       rank: place?.rank ?? 0,
       risk: stakeOf(f, place?.rows ?? null) * (1 - f.alternatives[0].confidence),
     }
-  })
-  const kinds: Readonly<Record<Finding['kind'], number>> = { 'join-table': 0, polymorphic: 1, reference: 2, entity: 3, structure: 4 }
-  const waiting = (i: DocketItem) => (i.changed ? 0 : i.status === 'open' ? 1 : 2)
-  return items
-    .map((item, at) => ({ item, at }))
-    .sort(
-      (a, b) =>
-        waiting(a.item) - waiting(b.item) ||
-        (a.item.status === 'open' ? b.item.risk - a.item.risk : 0) ||
-        kinds[a.item.kind] - kinds[b.item.kind] ||
-        a.at - b.at,
-    )
-    .map((x) => x.item)
+  }
 }
+
+/**
+ * Every finding as an item; those whose answer changed since the ruling first, then those that wait, the riskiest of them first, then in order
+ * of subject within their kind. An item of which nothing is said otherwise is the same value as before.
+ */
+export function docketItems(r: Review, places: Places = nowhere): readonly DocketItem[] {
+  const items = itemsOf(r, places)
+  const changed: DocketItem[] = []
+  const open: DocketItem[] = []
+  const rest: DocketItem[] = []
+  for (const at of standing(r.findings).inOrder) {
+    const i = items[at] as DocketItem
+    if (i.changed) changed.push(i)
+    else if (i.status === 'open') open.push(i)
+    else rest.push(i)
+  }
+  const byRisk = (list: DocketItem[]) => list.sort((a, b) => (a.status === 'open' && b.status === 'open' ? b.risk - a.risk : 0))
+  return [...byRisk(changed), ...byRisk(open), ...rest]
+}
+
+const relationshipsById = keptWith((list: readonly Relationship[]): ReadonlyMap<string, Relationship> => new Map(list.map((r) => [r.id, r])))
 
 /** What a finding is read as where no relationship of the model says it. */
 export function sayWithoutRelationship(f: Finding, r: Review): string {

@@ -8,7 +8,8 @@ import type { PlaceOnMap } from './docket.ts'
 /** By address text. Entities drawn as beads, and hidden join tables, stand where the first of what they join stands, a rank behind the later. */
 export function placesOnMap(scene: Scene, model: EntityModel): ReadonlyMap<string, PlaceOnMap> {
   const places = new Map<string, PlaceOnMap>(scene.plates.map((p) => [p.id, { area: p.area, rank: p.rank, rows: p.rows }]))
-  const tables = new Map(model.relationships.flatMap((r) => (r.through ? [[r.id as string, relationText(r.through.table)] as const] : [])))
+  const tables = new Map<string, string>()
+  for (const r of model.relationships) if (r.through) tables.set(r.id, relationText(r.through.table))
   for (const b of scene.beads) {
     const [first, second] = [places.get(b.first), places.get(b.second)]
     const place = { area: first?.area ?? null, rank: Math.max(first?.rank ?? 0, second?.rank ?? 0) + 1, rows: null }

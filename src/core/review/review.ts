@@ -76,8 +76,7 @@ export function review(catalog: Catalog, snapshot: SnapshotHash, entries: readon
 
 export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: readonly LedgerEntry[]): Review {
   const model = derive(base.catalog, base.findings, entries)
-  const said = saidFindings(base.catalog, model, base.findings, entries)
-  const findings = said.length === 0 ? base.findings : [...base.findings, ...said]
+  const findings = withSaid(base.findings, saidFindings(base.catalog, model, base.findings, entries))
   return {
     findings,
     statuses: findingStatuses(findings, entries),
@@ -87,6 +86,19 @@ export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: re
     model: base.whole === base.catalog ? model : { ...model, diagnostics: aboutScope(model.diagnostics, base.whole) },
     revision: { snapshot, evidence: base.rows === null ? null : evidenceHash(base.rows), ledger: entries.at(-1)?.seq ?? 0, inference: inferenceVersion },
   }
+}
+
+const lastSaid = new WeakMap<readonly Finding[], { readonly text: string; readonly all: readonly Finding[] }>()
+
+/** The same value for as long as the same is said: what follows from findings is kept with them. */
+function withSaid(findings: readonly Finding[], said: readonly Finding[]): readonly Finding[] {
+  if (said.length === 0) return findings
+  const text = JSON.stringify(said)
+  const before = lastSaid.get(findings)
+  if (before?.text === text) return before.all
+  const all = [...findings, ...said]
+  lastSaid.set(findings, { text, all })
+  return all
 }
 
 function kindReadings(findings: readonly Finding[], entries: readonly LedgerEntry[]): ReadonlyMap<string, KindReading> {

@@ -12,12 +12,15 @@ const offered = [0.5, 0.6, 0.7, 0.8, 0.85, 0.9, 0.95, 0.99, 1]
 /** What was ruled on, sealed or folded away stays as it is, wherever the threshold stands. */
 export function thresholdView(r: Review, entries: readonly LedgerEntry[]): ThresholdView {
   const now = thresholdOf(entries)
-  const moved = r.findings.flatMap((f) => {
-    const status = r.statuses.get(f.id)
-    return status === 'open' || status === 'certain' ? [f.alternatives[0].confidence] : []
-  })
   const values = [...new Set([...offered, now.value])].sort((a, b) => a - b)
-  return { ...now, choices: values.map((value) => ({ value, waits: moved.filter((c) => c < value).length })) }
+  const moved: number[] = []
+  let at = 0
+  // In the order of the findings.
+  for (const status of r.statuses.values()) {
+    if (status === 'open' || status === 'certain') moved.push(r.findings[at]?.alternatives[0].confidence ?? 1)
+    at += 1
+  }
+  return { ...now, choices: values.map((value) => ({ value, waits: moved.reduce((n, c) => (c < value ? n + 1 : n), 0) })) }
 }
 
 export function thresholdEntry(value: number): EntryBody {

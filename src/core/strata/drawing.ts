@@ -1,6 +1,7 @@
 // What of a model is drawn: entities as plates, join tables as beads, references as lines, and what goes to a hub as marks.
 
 import { compareText } from '../catalog/index.ts'
+import { keptWith } from '../memo/memo.ts'
 import type { End, EntityModel, Finding, Relationship } from '../model/index.ts'
 import type { BeadInput, HubMarkInput, LineInput } from './types.ts'
 
@@ -13,36 +14,46 @@ export interface Drawing {
   readonly marks: readonly HubMarkInput[]
 }
 
-const lineOf = (r: Relationship): LineInput => ({
-  id: r.id,
-  child: r.from.entity,
-  parent: r.to.entity,
-  childMark: multiplicity[r.to.leadsTo],
-  parentMark: multiplicity[r.from.leadsTo],
-  optional: r.from.leadsTo === 'at most one',
-  state: r.state,
-  columns: r.from.columns.join(', '),
-  childEnd: r.from.property,
-  parentEnd: r.to.property,
-})
+const lineOf = keptWith(
+  (r: Relationship): LineInput => ({
+    id: r.id,
+    child: r.from.entity,
+    parent: r.to.entity,
+    childMark: multiplicity[r.to.leadsTo],
+    parentMark: multiplicity[r.from.leadsTo],
+    optional: r.from.leadsTo === 'at most one',
+    state: r.state,
+    columns: r.from.columns.join(', '),
+    childEnd: r.from.property,
+    parentEnd: r.to.property,
+  }),
+)
 
 /**
  * A join table that is an entity with columns of its own, and that nothing else is linked to, is a filled bead, unless a hub is at one of its
  * ends or they are in different areas: a bead between areas would be seen only where it is looked for. A hub keeps its references to itself as loops.
+ * `leftOut`: entities that are not drawn, with all their lines.
  */
-export function drawingOf(model: EntityModel, findings: readonly Finding[], hubs: ReadonlySet<string>, areaOf: (id: string) => string | null): Drawing {
-  const joinEntities = new Set(
-    findings
-      .filter((f) => f.kind === 'join-table' && f.alternatives.some((a) => a.key === 'many-to-many' && a.evidence.every((e) => e.kind !== 'referred to')))
-      .map((f) => f.subject),
-  )
+export function drawingOf(
+  model: EntityModel,
+  findings: readonly Finding[],
+  hubs: ReadonlySet<string>,
+  areaOf: (id: string) => string | null,
+  leftOut: ReadonlySet<string> = new Set(),
+): Drawing {
+  const joinEntities = joinEntitiesOf(findings)
   const nameOf = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
   const linksOf = new Map<string, Relationship[]>()
-  for (const r of model.relationships) for (const id of new Set([r.from.entity, r.to.entity])) linksOf.set(id, [...(linksOf.get(id) ?? []), r])
+  for (const r of model.relationships) {
+    const [from, to] = [r.from.entity, r.to.entity]
+    if (joinEntities.has(from)) linksOf.set(from, [...(linksOf.get(from) ?? []), r])
+    if (to !== from && joinEntities.has(to)) linksOf.set(to, [...(linksOf.get(to) ?? []), r])
+  }
+  const isLeftOut = (r: Relationship) => leftOut.size > 0 && (leftOut.has(r.from.entity) || leftOut.has(r.to.entity))
   const filled = new Map<string, BeadInput>()
   for (const e of model.entities) {
     const [first, second, ...more] = linksOf.get(e.id) ?? []
-    if (!joinEntities.has(e.id) || !first || !second || more.length > 0 || first.from.entity !== e.id || second.from.entity !== e.id) continue
+    if (leftOut.has(e.id) || !first || !second || more.length > 0 || first.from.entity !== e.id || second.from.entity !== e.id) continue
     if (hubs.has(first.to.entity) || hubs.has(second.to.entity) || areaOf(first.to.entity) !== areaOf(second.to.entity)) continue
     filled.set(e.id, {
       id: e.id,
@@ -53,11 +64,14 @@ export function drawingOf(model: EntityModel, findings: readonly Finding[], hubs
       state: first.state === 'enforced' ? second.state : first.state,
     })
   }
-  const references = model.relationships.filter((r) => r.kind !== 'many-to-many' && !filled.has(r.from.entity))
-  const hollow = model.relationships.filter((r) => r.kind === 'many-to-many' && !r.through?.shortcut)
+  const drawn = model.relationships.filter((r) => !isLeftOut(r))
+  const references = drawn.filter((r) => r.kind !== 'many-to-many' && !filled.has(r.from.entity))
+  const hollow = drawn.filter((r) => r.kind === 'many-to-many' && !r.through?.shortcut)
   const toHub = (r: Relationship) => r.from.entity !== r.to.entity && (hubs.has(r.from.entity) || hubs.has(r.to.entity))
   return {
-    plates: model.entities.filter((e) => !filled.has(e.id)).map((e) => ({ id: e.id, name: e.name, table: e.relation.name, readOnly: e.readOnly })),
+    plates: model.entities
+      .filter((e) => !filled.has(e.id) && !leftOut.has(e.id))
+      .map((e) => ({ id: e.id, name: e.name, table: e.relation.name, readOnly: e.readOnly })),
     lines: references.filter((r) => !toHub(r)).map(lineOf),
     beads: [
       ...hollow
@@ -68,6 +82,15 @@ export function drawingOf(model: EntityModel, findings: readonly Finding[], hubs
     marks: marksOf(references.filter(toHub), hollow.filter(toHub), hubs, nameOf),
   }
 }
+
+const joinEntitiesOf = keptWith(
+  (findings: readonly Finding[]): ReadonlySet<string> =>
+    new Set(
+      findings
+        .filter((f) => f.kind === 'join-table' && f.alternatives.some((a) => a.key === 'many-to-many' && a.evidence.every((e) => e.kind !== 'referred to')))
+        .map((f) => f.subject),
+    ),
+)
 
 /** One mark for all references of a plate to one hub, another for the join tables between them. */
 function marksOf(

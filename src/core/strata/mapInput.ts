@@ -47,8 +47,13 @@ export function mapInput(
   const there = new Set<string>(model.entities.map((e) => e.id))
   const hubs = among ? [] : ground.hubs.filter((id) => there.has(id))
   const { areas: effective, keys } = areasNow(ground, rulings)
-  const whole = drawingOf(model, findings, new Set(hubs), (id) => effective.get(id) ?? null)
-  const { drawing, folded } = withoutViews(whole, ground, effective, wish)
+  const { hidden, folded } = foldedViews(
+    model.entities.map((e) => e.id),
+    ground,
+    effective,
+    wish,
+  )
+  const drawing = drawingOf(model, findings, new Set(hubs), (id) => effective.get(id) ?? null, hidden)
   const told = wish.alone ? folded : new Map([...folded].filter(([area]) => area !== null))
   return inputOf(wished(drawing, ground, effective, wish), rowCounts(catalog, statistics), effective, hubs, told, keys)
 }
@@ -106,27 +111,27 @@ function areaOrder(d: Drawing, areas: ReadonlyMap<string, string>, folded: MapIn
   )
 }
 
-/** Views that nobody asked for are counted by area. */
-function withoutViews(
-  d: Drawing,
+/** Views among the entities that nobody asked for: not drawn, and counted by area. */
+function foldedViews(
+  ids: readonly string[],
   ground: Ground,
   areas: ReadonlyMap<string, string>,
   wish: MapWish,
-): { readonly drawing: Drawing; readonly folded: MapInput['folded'] } {
+): { readonly hidden: ReadonlySet<string>; readonly folded: MapInput['folded'] } {
   const asked = new Set([...(wish.focus?.ids ?? []), ...(wish.path ? [wish.path.from, wish.path.to] : [])])
-  if (wish.views === 'all' || [...asked].some((id) => ground.views.has(id))) return { drawing: d, folded: new Map() }
+  if (wish.views === 'all' || [...asked].some((id) => ground.views.has(id))) return { hidden: new Set(), folded: new Map() }
   const shown = wish.views
   const folded = new Map<string | null, number>()
   const hidden = new Set<string>()
-  for (const p of d.plates) {
-    const area = areas.get(p.id) ?? null
-    if (!ground.views.has(p.id) || shown.includes(area)) continue
-    hidden.add(p.id)
+  for (const id of ids) {
+    if (!ground.views.has(id)) continue
+    const area = areas.get(id) ?? null
+    if (shown.includes(area)) continue
+    hidden.add(id)
     folded.set(area, (folded.get(area) ?? 0) + 1)
   }
-  if (hidden.size === 0) return { drawing: d, folded }
   const part = wish.focus !== null || wish.path !== null || wish.area !== null || wish.undeclared
-  return { drawing: only(d, new Set(d.plates.filter((p) => !hidden.has(p.id)).map((p) => p.id))), folded: part ? new Map() : folded }
+  return { hidden, folded: part ? new Map() : folded }
 }
 
 const frames = new WeakMap<Ground, Map<number, Frame>>()
@@ -137,7 +142,14 @@ function groundFrame(ground: Ground, shape: number): Frame {
   frames.set(ground, byShape)
   const before = byShape.get(shape)
   if (before) return before
-  const { drawing, folded } = withoutViews(ground.drawing, ground, ground.areas, wholeMap)
+  const { plates } = ground.drawing
+  const { hidden, folded } = foldedViews(
+    plates.map((p) => p.id),
+    ground,
+    ground.areas,
+    wholeMap,
+  )
+  const drawing = only(ground.drawing, new Set(plates.flatMap((p) => (hidden.has(p.id) ? [] : [p.id]))))
   const frame = frameOf(inputOf(drawing, new Map(), ground.areas, ground.hubs, folded), ground.views, shape)
   byShape.set(shape, frame)
   return frame
@@ -190,6 +202,7 @@ function rowCounts(catalog: Catalog, statistics: Statistics | null): ReadonlyMap
 function wished(d: Drawing, ground: Ground, areas: ReadonlyMap<string, string>, wish: MapWish): Drawing {
   let drawing = d
   const area = (id: string) => areas.get(id)
+  if (isWholeMap(wish)) return d
   const linked = neighboursOf(d)
   if (wish.focus) {
     const { ids, depth } = wish.focus

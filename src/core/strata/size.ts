@@ -1,4 +1,5 @@
 // Measures of the map and how names break in them.
+import { remembered } from '../memo/memo.ts'
 
 /** All in map units, which are CSS pixels at zoom 1. */
 export const size = {
@@ -60,14 +61,14 @@ export const emWidth = (text: string): number => {
   for (const c of text) n += characterWidth(c)
   return n
 }
-const characterWidth = (c: string): number => {
+const characterWidth = remembered((c: string): number => {
   if (/[iljI.,:;'|! ]/.test(c)) return 0.28
   if (/[ftr()[\]/-]/.test(c)) return 0.36
   if (/[mwMW@%]/.test(c)) return 0.85
   if (/[A-Z]/.test(c)) return 0.61
   if (/[a-z0-9_$]/.test(c)) return 0.545
   return isWide(c.codePointAt(0) as number) ? 1.05 : 0.62
-}
+})
 
 /** How many letters wide: those of East Asian scripts count as two. */
 const letters = (text: string): number => {
