@@ -126,7 +126,12 @@ function changedSince(before: Made, r: Review, places: Places): ReadonlySet<numb
 /** Keys under which two maps have other values. */
 function otherKeys<V>(was: ReadonlyMap<string, V>, is: ReadonlyMap<string, V>, same = (a: V | undefined, b: V | undefined) => a === b): readonly string[] {
   const others: string[] = []
-  for (const [key, value] of is) if (!same(was.get(key), value)) others.push(key)
+  // Mostly they have the same keys in the same order.
+  const old = was.entries()
+  for (const [key, value] of is) {
+    const next = old.next()
+    if (!same(next.value?.[0] === key ? next.value[1] : was.get(key), value)) others.push(key)
+  }
   for (const key of was.keys()) if (!is.has(key)) others.push(key)
   return others
 }

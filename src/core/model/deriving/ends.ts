@@ -27,19 +27,19 @@ interface Named {
 }
 
 interface EndRead {
-  /** What it was read from. */
-  readonly of: Link | Halves
   readonly draft: Draft
   readonly own: Named
   readonly inverse: Named
   readonly relationship: Relationship
+  readonly problems: readonly ModelDiagnostic[]
 }
 
 export interface Ends {
-  /** References that both have a class at their end. */
+  /** References that both have a class at their end, and what each is read as. */
   readonly seen: readonly Link[]
-  /** By id of the relationship; there may be more than are in force. */
-  readonly reads: ReadonlyMap<string, EndRead>
+  readonly plain: readonly EndRead[]
+  /** Also of what is not in force now. Taken over and changed by the next reading. */
+  readonly reads: WeakMap<Link | Halves, EndRead>
   /** In order of their ids. */
   readonly relationships: readonly Relationship[]
   readonly problems: readonly ModelDiagnostic[]
@@ -67,7 +67,7 @@ export function readEnds(ground: Ground, now: Standing, before: (Ends & Standing
   if (sameSeen && before.joins.shortcuts === joins.shortcuts && before.classes === classes && anew.size === 0 && pairsAnew.size === 0) return before
   // A view may give the key of a join table that hides: there is no class it could lead to.
   const seen = sameSeen ? before.seen : links.list.filter((l) => !joins.hidden.has(l.from) && !joins.hidden.has(l.to))
-  const again = before === null ? null : changedScopes(now, before, touched, anew, pairsAnew)
+  const again = before === null ? null : changedScopes(now, before, anew, pairsAnew)
   const isAgain = (id: EntityId) => again === null || again.has(id)
   const scopes = new Map<EntityId, Scope>()
   const named = (id: EntityId, wanted: string, kept: Named | undefined): Named => {
@@ -76,73 +76,82 @@ export function readEnds(ground: Ground, now: Standing, before: (Ends & Standing
     scopes.set(id, scope)
     return { got: scope.claim(wanted), problems: scope.told() }
   }
-  const reads = new Map(before?.reads)
-  // Also of what has no class at its end now: it may get one again.
-  for (const subject of anew) reads.delete(findingId('reference', subject))
-  for (const subject of pairsAnew) reads.delete(findingId('join-table', subject))
-  const read = (id: string, of: Link | Halves, from: EntityId, to: EntityId, draftOf: () => Draft, sharedOf: () => Relationship['shared']) => {
-    const was = reads.get(id)?.of === of ? reads.get(id) : undefined
+  const reads = before?.reads ?? new WeakMap<Link | Halves, EndRead>()
+  const read = (of: Link | Halves, from: EntityId, to: EntityId, draftOf: () => Draft, sharedOf: () => Relationship['shared']): EndRead => {
+    const was = reads.get(of)
     const draft = was?.draft ?? draftOf()
     const own = named(from, draft.own, was?.own)
     const inverse = named(to, draft.inverse, was?.inverse)
     const shared = was && !isAgain(from) ? was.relationship.shared : sharedOf()
-    const alike = was?.draft === draft && was.own.got === own.got && was.inverse.got === inverse.got && sameShared(was.relationship.shared, shared)
-    reads.set(id, { of, draft, own, inverse, relationship: alike ? was.relationship : draft.value(own.got, inverse.got, shared) })
+    const alike = was && was.own.got === own.got && was.inverse.got === inverse.got && sameShared(was.relationship.shared, shared)
+    const relationship = alike ? was.relationship : draft.value(own.got, inverse.got, shared)
+    const is: EndRead = { draft, own, inverse, relationship, problems: [draft, own, inverse].flatMap((x) => x.problems) }
+    reads.set(of, is)
+    return is
   }
+  // Also of what has no class at its end now: it may get one again.
+  for (const subject of anew) forget(reads, links.reads.get(subject)?.link)
+  const pairs = [...joins.hidden, ...joins.shortcuts].sort(([a], [b]) => compareText(a, b))
+  for (const [subject, halves] of pairs) if (pairsAnew.has(subject)) forget(reads, halves)
   const dirty = again === null ? seen : seen.filter((l) => again.has(l.from) || again.has(l.to))
   const writers = writersOf(dirty)
-  for (const l of dirty)
-    read(
-      l.id,
+  const anewOf = new Map<Link, EndRead>()
+  for (const l of dirty) {
+    const is = read(
       l,
       l.from,
       l.to,
       () => draftOfLink(l, ground, now),
       () => sharedColumns(l, writers),
     )
-  const pairs = [...joins.hidden, ...joins.shortcuts]
-  for (const [subject, halves] of pairs) {
+    anewOf.set(l, is)
+  }
+  let at = 0
+  const plain = seen.map((l): EndRead => {
+    const is = anewOf.get(l)
+    if (is) return is
+    // Those that stay keep their order.
+    while (before?.seen[at] !== l) at += 1
+    return before.plain[at] as EndRead
+  })
+  // Names of classes that several claim go to references first, whichever way the join tables came about.
+  const many = pairs.map(([subject, halves]) => {
     const [{ to: a }, { to: b }] = halves
+    const known = reads.get(halves)
+    if (known && !isAgain(a) && !isAgain(b)) return known
     const id = findingId('join-table', subject)
-    if (!isAgain(a) && !isAgain(b) && reads.get(id)?.of === halves) continue
     const shortcut = joins.shortcuts.has(subject)
-    read(
-      id,
+    return read(
       halves,
       a,
       b,
       () => draftOfPair(id, subject, halves, facets, ground.confidence, shortcut),
       () => [],
     )
-  }
-  const relationships: Relationship[] = []
-  const problems: ModelDiagnostic[] = []
-  const take = ({ draft, own, inverse, relationship }: EndRead) => {
-    relationships.push(relationship)
-    for (const told of [draft, own, inverse]) if (told.problems.length > 0) problems.push(...told.problems)
-  }
+  })
   // Ids begin with what they are of: those of join tables come first, and each kind is in order already.
-  for (const id of pairs.map(([subject]) => findingId('join-table', subject)).sort(compareText)) take(reads.get(id) as EndRead)
-  for (const l of seen) take(reads.get(l.id) as EndRead)
-  return { seen, reads, relationships, problems }
+  const all = [...many, ...plain]
+  return { seen, plain, reads, relationships: all.map((r) => r.relationship), problems: all.flatMap((r) => r.problems) }
+}
+
+function forget(reads: WeakMap<Link | Halves, EndRead>, of: Link | Halves | null | undefined): void {
+  if (of) reads.delete(of)
 }
 
 const sameShared = (a: Relationship['shared'], b: Relationship['shared']) =>
   a === b || (a.length === b.length && a.every((x, i) => x.column === b[i]?.column && x.writtenBy === b[i]?.writtenBy))
 
 /** Classes whose names have to be given out again: what claims one there is other than it was. */
-function changedScopes(now: Standing, before: Standing, touched: Touched, anew: ReadonlySet<string>, pairsAnew: ReadonlySet<string>): ReadonlySet<EntityId> {
+function changedScopes(now: Standing, before: Standing, anew: ReadonlySet<string>, pairsAnew: ReadonlySet<string>): ReadonlySet<EntityId> {
   const changed = new Set<EntityId>()
   const add = (l: Link | null | undefined) => {
     if (l) changed.add(l.from).add(l.to)
   }
-  for (const subject of touched.of('reference.target')) {
-    const [was, is] = [before, now].map((s) => s.links.reads.get(subject)?.link)
-    if (was !== is) {
+  if (now.links !== before.links)
+    for (const { was, is } of now.links.changes) {
       add(was)
       add(is)
     }
-  }
   for (const subject of anew) add(now.links.reads.get(subject)?.link)
   const pairOf = (j: Joins, subject: string) => j.hidden.get(subject) ?? j.shortcuts.get(subject)
   const joined = new Set([now.joins, before.joins].flatMap((j) => [...j.hidden.keys(), ...j.shortcuts.keys()]))

@@ -1,5 +1,5 @@
 // References that are in force, and the join tables that two of them make.
-import { type ForeignKey, parseAddress, type Relation, relationText } from '../../catalog/index.ts'
+import { compareText, type ForeignKey, parseAddress, type Relation, relationText } from '../../catalog/index.ts'
 import { isView } from '../../views/index.ts'
 import type { FindingId, ReferenceTarget } from '../edit.ts'
 import type { EntityId, ModelDiagnostic, RelationshipState } from '../entityModel.ts'
@@ -30,40 +30,42 @@ interface LinkRead {
 }
 
 export interface Links {
-  /** By subject, in their order. */
-  readonly reads: ReadonlyMap<string, LinkRead>
+  /** By subject, in their order. Taken over and changed by the next reading. */
+  readonly reads: Map<string, LinkRead>
   readonly list: readonly Link[]
   readonly problems: readonly ModelDiagnostic[]
+  /** What was in force before, and is now, of each subject that was read anew. */
+  readonly changes: readonly { readonly was: Link | null; readonly is: Link | null }[]
 }
 
 /** `before`: what was read when all but `touched` was said already. */
 export function readLinks(ground: Ground, facets: Facets, before: Links | null, touched: Touched): Links {
   const anew = touched.of('reference.target')
   if (before && anew.size === 0) return before
-  if (before && [...anew].every((subject) => before.reads.has(subject))) return amended(before, anew, (subject) => readLink(subject, ground, facets))
-  const reads = new Map<string, LinkRead>()
-  for (const subject of subjectsWith(ground.references, facets.said('reference.target')))
-    reads.set(subject, (anew.has(subject) ? null : before?.reads.get(subject)) ?? readLink(subject, ground, facets))
-  return linksIn(reads)
-}
-
-function linksIn(reads: Links['reads']): Links {
-  const all = [...reads.values()]
-  return { reads, list: all.flatMap((r) => r.link ?? []), problems: all.flatMap((r) => r.problem ?? []) }
-}
-
-/** Where no subject comes or goes, all keep their places. */
-function amended(before: Links, anew: ReadonlySet<string>, read: (subject: string) => LinkRead): Links {
-  const reads = new Map(before.reads)
-  const instead = new Map<Link, Link>()
-  for (const subject of anew) {
-    const was = before.reads.get(subject)
-    const is = read(subject)
+  const reads = before?.reads ?? new Map<string, LinkRead>()
+  const known = before !== null && [...anew].every((subject) => reads.has(subject))
+  const subjects = known ? [...anew] : subjectsWith(ground.references, facets.said('reference.target'))
+  const changes: Links['changes'][number][] = []
+  let toldAnew = before === null
+  for (const subject of subjects) {
+    const was = reads.get(subject)
+    if (was && !anew.has(subject)) continue
+    const is = readLink(subject, ground, facets)
     reads.set(subject, is)
-    if (was?.link && is.link && !was.problem && !is.problem) instead.set(was.link, is.link)
-    else if (was?.link || is.link || was?.problem || is.problem) return linksIn(new Map([...before.reads].map(([s, r]) => [s, anew.has(s) ? read(s) : r])))
+    toldAnew ||= was?.problem !== is.problem
+    changes.push({ was: was?.link ?? null, is: is.link })
   }
-  return { reads, list: instead.size === 0 ? before.list : before.list.map((l) => instead.get(l) ?? l), problems: before.problems }
+  const list = before ? amended(before.list, changes) : subjects.flatMap((s) => reads.get(s)?.link ?? [])
+  const problems = toldAnew ? [...reads].sort(([a], [b]) => compareText(a, b)).flatMap(([, r]) => r.problem ?? []) : (before?.problems ?? [])
+  return { reads, list, problems, changes }
+}
+
+/** In the order of their subjects, as before. */
+function amended(list: readonly Link[], changes: Links['changes']): readonly Link[] {
+  const instead = new Map(changes.flatMap(({ was, is }) => (was ? [[was, is] as const] : [])))
+  const kept = instead.size === 0 ? list : list.flatMap((l) => (instead.has(l) ? (instead.get(l) ?? []) : l))
+  const more = changes.flatMap(({ was, is }) => (was === null && is ? [is] : []))
+  return more.length === 0 ? kept : [...kept, ...more].sort((a, b) => compareText(a.subject, b.subject))
 }
 
 const nothing: LinkRead = { link: null, problem: null }
