@@ -1,7 +1,19 @@
 // Before the first request: migrate the store, and make the demo project where it is missing. Run by scripts/start.sh and the tests.
+import { createHash } from 'node:crypto'
+import { readFileSync } from 'node:fs'
 import pg from 'pg'
 import { applyMigrations, describeLocation, type Location, parseUrl } from '../engines/postgres/index.ts'
-import { closeStore, findSource, insertEnvironment, insertProject, listAccounts, listProjects, moveEnvironment, updateSource } from '../store/index.ts'
+import {
+  closeStore,
+  findSource,
+  forgetOfOthers,
+  insertEnvironment,
+  insertProject,
+  listAccounts,
+  listProjects,
+  moveEnvironment,
+  updateSource,
+} from '../store/index.ts'
 import start from '../store/migrations/0001-start.sql'
 import rows from '../store/migrations/0002-rows.sql'
 import visits from '../store/migrations/0003-visits.sql'
@@ -9,6 +21,7 @@ import accounts from '../store/migrations/0004-accounts.sql'
 import plans from '../store/migrations/0005-plans.sql'
 import code from '../store/migrations/0006-code.sql'
 import proofs from '../store/migrations/0007-proofs.sql'
+import kept from '../store/migrations/0008-kept.sql'
 import { startJob } from './jobs.ts'
 import { stopQueue } from './queue.ts'
 
@@ -20,6 +33,7 @@ const migrations = [
   { number: 5, name: 'plans', sql: plans },
   { number: 6, name: 'code', sql: code },
   { number: 7, name: 'proofs', sql: proofs },
+  { number: 8, name: 'kept', sql: kept },
 ]
 
 async function migrate(): Promise<void> {
@@ -70,6 +84,11 @@ async function checkSignIn(): Promise<void> {
 }
 
 await migrate()
+await forgetOfOthers(
+  createHash('sha256')
+    .update(readFileSync(new URL('thread.js', import.meta.url)))
+    .digest('hex'),
+)
 await makeDemo()
 await checkSignIn()
 await stopQueue()

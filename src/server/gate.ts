@@ -64,7 +64,7 @@ export async function sealRevision(projectId: string, by: string): Promise<{ rea
   const answer = await appendToLedger<LedgerRefusal>(projectId, by, async (now) => {
     if (!now.survey) return { refuse: { reason: 'no survey' } }
     const { entries, survey } = now
-    const base = await baseFor(survey.hash, now)
+    const base = await baseFor(projectId, survey.hash, now)
     const open = blockingOf(reviewWith(base, survey.hash, entries)).length
     if (open > 0) return { refuse: { reason: 'gate', ...openRefusal(open) } }
     const settle = settling(base.findings, entries)
@@ -87,7 +87,7 @@ export async function takeProposals(projectId: string, input: z.infer<typeof tak
   return appendToLedger<LedgerRefusal>(projectId, by, async (now) => {
     if (!now.survey) return { refuse: { reason: 'no survey' } }
     const { entries, survey } = now
-    const review = reviewWith(await baseFor(survey.hash, now), survey.hash, entries)
+    const review = reviewWith(await baseFor(projectId, survey.hash, now), survey.hash, entries)
     const blocked = blockingOf(review)
     const more = blocked.filter((f) => !listed.has(f.id)).length
     if (more > 0)

@@ -1,20 +1,20 @@
 // The review of a project on the server: the model, code and plan at the head of the ledger, and what rulings are allowed.
 import { promisify } from 'node:util'
-import { gzip, type ZlibOptions } from 'node:zlib'
+import { gunzipSync, gzip, type ZlibOptions } from 'node:zlib'
 import { z } from 'zod'
-import { type Catalog, type Dialect, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
+import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { withSchemaEdits } from '../core/change/index.ts'
-import { lostSubjects } from '../core/lineage/index.ts'
 import { keptWith } from '../core/memo/memo.ts'
 import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, schemaEditsOf } from '../core/model/index.ts'
-import { findingsKey, namingProblem, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
+import { findingsKey, namingProblem, type Review, type ReviewBase, reviewBase, reviewBaseWith, reviewWith } from '../core/review/index.ts'
 import { evidenceHash, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
-import { appendToLedger, findSurvey, insertRowEvidence, type ProjectNow, readProjectNow, readRowEvidenceText } from '../store/index.ts'
+import { appendToLedger, findKept, findSurvey, insertRowEvidence, keep, type ProjectNow, readProjectNow, readRowEvidenceText } from '../store/index.ts'
 import { catalogOf } from './catalogs.ts'
 
 export {
   closeStore,
+  findKept,
   findLastRevision,
   findRowEvidenceBytes,
   findSnapshotBytes,
@@ -40,18 +40,37 @@ export interface ProjectReview {
 
 /** A catalog and what is inferred from it under a scope are pure functions of the hash and the scope: the last few stay in memory. */
 const recent = new Map<string, ReviewBase>()
-const keep = 4
+const most = 4
 
-export async function baseFor(hash: SnapshotHash, { evidence, entries }: Pick<ProjectNow, 'evidence' | 'entries'>): Promise<ReviewBase> {
+export async function baseFor(projectId: string, hash: SnapshotHash, { evidence, entries }: Pick<ProjectNow, 'evidence' | 'entries'>): Promise<ReviewBase> {
   const key = `${hash} ${evidence ?? ''}`
   const known = recent.get(key) ?? null
   const whole = known?.whole ?? (await catalogOf(hash))
   const rows = known?.rows ?? (evidence === null ? null : (JSON.parse(await readRowEvidenceText(evidence)) as RowEvidence))
-  const base = reviewBase(whole, entries, known, rows)
+  const base = (known ? null : await baseWithKept(projectId, hash, whole, entries, rows)) ?? reviewBase(whole, entries, known, rows)
   recent.delete(key)
   recent.set(key, base)
-  if (recent.size > keep) recent.delete(recent.keys().next().value as string)
+  if (recent.size > most) recent.delete(recent.keys().next().value as string)
+  if (base !== known) await keepFindings(projectId, hash, base)
   return base
+}
+
+/** With the findings that another process worked out of the same; null where none did. */
+async function baseWithKept(
+  projectId: string,
+  hash: SnapshotHash,
+  whole: Catalog,
+  entries: readonly LedgerEntry[],
+  rows: RowEvidence | null,
+): Promise<ReviewBase | null> {
+  const without = reviewBaseWith(whole, entries, rows, [])
+  const bytes = await findKept(projectId, 'findings', findingsKey(without, hash))
+  return bytes && { ...without, findings: JSON.parse(gunzipSync(bytes).toString('utf8')) as readonly Finding[] }
+}
+
+async function keepFindings(projectId: string, hash: SnapshotHash, base: ReviewBase): Promise<void> {
+  const key = findingsKey(base, hash)
+  if ((await findKept(projectId, 'findings', key)) === null) await keep(projectId, 'findings', key, await packed(base.findings))
 }
 
 /** What goes to browsers gzipped, to be unpacked by a worker: quickly rather than small. */
@@ -64,22 +83,8 @@ const packed = keptWith((findings: readonly Finding[]) => gzippedJson(findings))
 export async function findFindingsBytes(projectId: string, key: string): Promise<Buffer | null> {
   const now = await readProjectNow(projectId)
   if (!now?.survey) return null
-  const base = await baseFor(now.survey.hash, now)
+  const base = await baseFor(projectId, now.survey.hash, now)
   return findingsKey(base, now.survey.hash) === key ? packed(base.findings) : null
-}
-
-export async function findingsKeyOf(projectId: string): Promise<string | null> {
-  const now = await readProjectNow(projectId)
-  return now?.survey ? findingsKey(await baseFor(now.survey.hash, now), now.survey.hash) : null
-}
-
-/** What the bar over every stage of a project shows. Null before the first survey is done. */
-export async function readHead(projectId: string): Promise<{ readonly hash: SnapshotHash; readonly dialect: Dialect; readonly open: number } | null> {
-  const p = await readProjectReview(projectId)
-  if (!p) return null
-  // What waits: open findings, rulings on answers that are others now, and rulings whose subject is gone.
-  const unruled = [...p.review.statuses.values()].filter((s) => s === 'open').length
-  return { hash: p.hash, dialect: p.catalog.dialect, open: unruled + p.review.changed.size + lostSubjects(p.catalog, p.entries).length }
 }
 
 /** A ledger that is read again and says the same is the same value: what was derived from it is, too. */
@@ -96,9 +101,14 @@ function reviewOf(base: ReviewBase, hash: SnapshotHash, entries: readonly Ledger
 /** Null before the first survey is done. */
 export async function readProjectReview(projectId: string): Promise<ProjectReview | null> {
   const now = await readProjectNow(projectId)
-  if (!now?.survey) return null
+  return now && projectReviewOf(projectId, now)
+}
+
+/** Of a project as it was read; null before the first survey is done. */
+export async function projectReviewOf(projectId: string, now: ProjectNow): Promise<ProjectReview | null> {
   const { survey, entries } = now
-  const base = await baseFor(survey.hash, now)
+  if (!survey) return null
+  const base = await baseFor(projectId, survey.hash, now)
   return {
     hash: survey.hash,
     catalog: base.whole,
@@ -129,7 +139,7 @@ export async function appendEntries(projectId: string, input: z.infer<typeof rul
   return appendToLedger<LedgerRefusal>(projectId, by, async (now) => {
     if (!now.survey) return { refuse: { reason: 'no survey' } }
     const { entries, survey } = now
-    const base = await baseFor(survey.hash, now)
+    const base = await baseFor(projectId, survey.hash, now)
     for (const body of input.entries) {
       if (body.kind === 'revert' || body.kind === 'settle' || body.kind === 'take')
         return { refuse: { reason: 'kind', message: `an entry of the kind "${body.kind}" has its own way in` } }

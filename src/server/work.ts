@@ -40,6 +40,7 @@ import {
   readLedger,
   reportProgress,
 } from '../store/index.ts'
+import { makeReadyApart } from './apart/index.ts'
 import { catalogOf } from './catalogs.ts'
 import { apply, applyInput } from './environments.ts'
 import { checkFixtures, type FixtureReport } from './fixtures.ts'
@@ -84,6 +85,11 @@ async function surveyWork(job: JobRow, w: Work): Promise<string> {
     }),
   )
   await stored(() => carryRenames(job.projectId, found.structure))
+  w.progress('working out what refers to what', found.structure.relations.length, null)
+  await makeReadyApart(job.projectId).catch((error: unknown) =>
+    // The survey stands: who opens the review is told why it is not shown.
+    log.warn({ message: error instanceof Error ? error.message : String(error) }, 'a review could not be made ready'),
+  )
   return JSON.stringify({ hash, summary: surveySummary(found) })
 }
 

@@ -1,26 +1,12 @@
 // What the review's page and its worker say to each other. A Catalog never crosses: the worker fetches the bytes itself.
 
-import type { Dialect, Statistics } from '../core/catalog/index.ts'
+import type { Statistics } from '../core/catalog/index.ts'
 import type { FileFacts } from '../core/dialect/sqlite/crossCheck.ts'
 import type { LedgerEntry, TrialPath } from '../core/model/index.ts'
 import type { NamingRule } from '../core/names/index.ts'
-import type {
-  Bulk,
-  Day,
-  Detail,
-  DocketItem,
-  EditableName,
-  Heading,
-  RenameCheck,
-  Renaming,
-  RuleInForce,
-  Sheet,
-  SinceVisit,
-  ThresholdView,
-  Visit,
-} from '../core/review/index.ts'
+import type { Bulk, Detail, EditableName, RenameCheck, Renaming, RowsView, Sheet, ViewPortion, Visit } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
-import type { MapWish, Scene, SplitPart } from '../core/strata/index.ts'
+import type { MapWish, SplitPart } from '../core/strata/index.ts'
 import type { Portion, Trial, WaysCompared } from '../core/trial/index.ts'
 
 export type ToWorker =
@@ -30,12 +16,16 @@ export type ToWorker =
       readonly rowsUrl: string | null
       /** What was inferred already; null, or gone, where it has to be worked out here. */
       readonly findingsUrl: string | null
+      /** The one that the map's pane is thought to have. */
+      readonly shape: number
       readonly statistics: Statistics
       readonly entries: readonly LedgerEntry[]
       /** Who is at the keyboard, and where their last visit ended. */
       readonly who: string
       readonly last: Visit | null
     }
+  /** What the server keeps is shown already: only what is other than that is to be told. */
+  | { readonly type: 'shown'; readonly portion: ViewPortion }
   /** `n` counts what the worker is told: its answers carry the last they know of. */
   | { readonly type: 'append'; readonly n: number; readonly entries: readonly LedgerEntry[] }
   | { readonly type: 'select'; readonly n: number; readonly id: string | null }
@@ -54,58 +44,6 @@ export type ToWorker =
   /** What a rule would change; `ask` comes back with the answer. */
   | { readonly type: 'preview'; readonly ask: number; readonly rule: NamingRule }
 
-export interface ReviewView {
-  /** What was wanted on the map, and that. */
-  readonly wish: MapWish
-  readonly scene: Scene
-  readonly docket: readonly DocketItem[]
-  /** Every entity that stands on the whole map. */
-  readonly entities: readonly { readonly id: string; readonly name: string }[]
-  /** Areas as they are read on the map. */
-  readonly areas: readonly string[]
-  /** The same with what an entry must name to call one otherwise. */
-  readonly areaBlocks: readonly AreaBlock[]
-  readonly progress: readonly AreaDay[]
-  readonly people: Day['people']
-  readonly since: SinceVisit | null
-  readonly threshold: ThresholdView
-  /** Seq of the last entry it was made with. */
-  readonly head: number
-  readonly diagnostics: readonly string[]
-  /** What reading rows would come to, and whether they were read; null until that is worked out. */
-  readonly rows: RowsView | null
-  readonly naming: NamingView
-}
-
-/** An area on the whole map. */
-export interface AreaBlock {
-  readonly name: string
-  readonly count: number
-  /** The name that is proposed for it, or the tables it was made of by moving them. */
-  readonly by: { readonly proposed: string } | { readonly tables: readonly string[] }
-}
-
-/** How far the review of an area is, and how many of its findings were ruled on today. */
-export interface AreaDay extends Heading {
-  readonly today: number
-}
-
-export interface NamingView {
-  readonly rules: readonly RuleInForce[]
-  /** Schemas with tables that take part. */
-  readonly schemas: readonly string[]
-}
-
-export interface RowsView {
-  readonly dialect: Dialect
-  /** Sets of columns, tables, and rows in them by the server's own estimate; null where it has none. */
-  readonly sets: number
-  readonly tables: number
-  readonly rows: number | null
-  /** When and how much was read; null where nothing was. */
-  readonly read: { readonly at: string; readonly inclusions: number; readonly orphans: number; readonly unread: number } | null
-}
-
 export interface SelectionView {
   readonly id: string | null
   readonly detail: Detail | null
@@ -116,7 +54,8 @@ export interface SelectionView {
 }
 
 export type FromWorker =
-  | { readonly type: 'view'; readonly heard: number; readonly view: ReviewView; readonly selection: SelectionView }
+  /** What is to be shown instead of what was; the selection where it is known. */
+  | { readonly type: 'view'; readonly heard: number; readonly portion: ViewPortion; readonly selection: SelectionView | null }
   | { readonly type: 'selection'; readonly heard: number; readonly selection: SelectionView }
   /** Worked out after the first view, which does not wait for it. */
   | { readonly type: 'amount'; readonly rows: RowsView }

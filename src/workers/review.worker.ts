@@ -1,34 +1,34 @@
 // Holds the catalog of one review off the main thread: infers once, derives and lays out after each entry.
-import { type Catalog, relationText, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
-import { rowQuestions } from '../core/infer/index.ts'
-import { activeEntries, describeModelDiagnostic, type Finding, foldAreas, type LedgerEntry } from '../core/model/index.ts'
+import type { Catalog, SnapshotHash, Statistics } from '../core/catalog/index.ts'
+import { type Finding, foldAreas, type LedgerEntry } from '../core/model/index.ts'
 import {
   bulkOf,
   checkRename,
-  type Day,
-  type DocketItem,
-  dayOf,
   detailOf,
-  docketItems,
+  inParts,
+  isSmall,
   namingPreview,
-  placesOnMap,
   platesOf,
-  progressBy,
+  portionOf,
   type Review,
   type ReviewBase,
+  recognized,
   reviewBase,
   reviewBaseWith,
   reviewWith,
-  rulesInForce,
+  rowsView,
+  type Seen,
+  seenOf,
   sheetOf,
-  sinceVisit,
-  thresholdView,
+  type ViewFacts,
+  type ViewPortion,
   type Visit,
+  viewAfter,
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
-import { areaKey, areasOn, groundOf, isWholeMap, type MapWish, mapOf, proposeSplit, type Scene, usualShape, wholeMap } from '../core/strata/index.ts'
+import { type MapWish, proposeSplit, usualShape, wholeMap } from '../core/strata/index.ts'
 import { fetched } from './fetched.ts'
-import type { AreaBlock, AreaDay, FromWorker, RowsView, SelectionView, ToWorker } from './messages.ts'
+import type { FromWorker, SelectionView, ToWorker } from './messages.ts'
 
 interface Opened {
   readonly base: ReviewBase
@@ -38,10 +38,12 @@ interface Opened {
   readonly last: Visit | null
 }
 
-let opened: (Opened & { readonly rows: RowsView | null }) | null = null
+let opened: Opened | null = null
 let entries: readonly LedgerEntry[] = []
 let review: Review | null = null
-let scene: Scene | null = null
+/** What the page shows, or will once all that is on its way has come. */
+let told: Seen | null = null
+let onItsWay: ViewPortion[] = []
 let wish: MapWish = wholeMap
 let shape = usualShape
 let sheets = false
@@ -55,7 +57,7 @@ function selection(): SelectionView {
   if (!opened || !review || selected === null) return { id: selected, detail: null, plates: [], sheets: [] }
   const { base } = opened
   const { model } = review
-  const drawn = new Set(scene?.plates.map((p) => p.id))
+  const drawn = new Set(told?.scene.plates.map((p) => p.id))
   const about = selected.startsWith('entity:') ? [selected.slice('entity:'.length)] : platesOf(selected, model, new Set(model.entities.map((e) => e.id)))
   return {
     id: selected,
@@ -75,53 +77,30 @@ function refresh(): void {
   const base = reviewBase(opened.base.whole, entries, opened.base)
   opened = { ...opened, base }
   review = reviewWith(base, opened.hash, entries)
-  const { catalog, findings } = base
-  const { model } = review
-  const { statistics } = opened
-  const areasRuled = foldAreas(entries)
-  const sceneOf = (wanted: MapWish) => mapOf(catalog, findings, model, statistics, areasRuled, wanted, shape)
-  // The docket goes by the whole map, whatever part of it is looked at.
-  const whole = sceneOf(wholeMap)
-  scene = isWholeMap(wish) ? whole : sceneOf(wish)
-  const docket = docketItems(review, placesOnMap(whole, model))
-  const areas = areasOn(whole)
-  const day = dayOf(review, entries, midnight())
-  const rows = review.revision.evidence
-  post({
-    type: 'view',
-    heard,
-    view: {
-      wish,
-      scene,
-      docket,
-      entities: model.entities.map((e) => ({ id: e.id, name: e.name })),
-      areas,
-      areaBlocks: areaBlocks(whole, new Set(groundOf(catalog, findings).areas.values())),
-      progress: daysByArea(docket, areas, day),
-      people: day.people,
-      since: sinceVisit(base.findings, entries, opened.who, opened.last, { snapshot: opened.hash, rows }),
-      threshold: thresholdView(review, entries),
-      head: entries.at(-1)?.seq ?? 0,
-      diagnostics: review.model.diagnostics.map(describeModelDiagnostic),
-      rows: opened.rows,
-      naming: { rules: rulesInForce(activeEntries(entries)), schemas: [...new Set(base.catalog.relations.map((r) => r.schema))].sort() },
-    },
-    selection: selection(),
-  })
+  const { who, last, hash, statistics } = opened
+  show(seenOf(base, review, hash, entries, statistics, { who, last, dayFrom: midnight() }, wish, shape))
 }
 
-/** A block's key ends in the name that was first proposed for its area. */
-function areaBlocks(whole: Scene, proposed: ReadonlySet<string>): readonly AreaBlock[] {
-  return whole.blocks
-    .filter((b) => b.kind === 'area')
-    .map((b) => {
-      const own = b.key.slice(areaKey('').length)
-      return {
-        name: b.name,
-        count: b.count,
-        by: proposed.has(own) ? { proposed: own } : { tables: whole.plates.filter((p) => p.block === b.key).map((p) => p.id) },
-      }
-    })
+/** Tells only what is not shown yet; a docket that is another comes in several parts, between which the page and this go on. */
+function show(now: Seen): void {
+  for (const portion of onItsWay.splice(0)) post({ type: 'view', heard, portion, selection: null })
+  const before = told && recognized(told, now)
+  told = now
+  const change = portionOf(before, now)
+  if (isSmall(change)) return post({ type: 'view', heard, portion: change, selection: selection() })
+  const [first, ...rest] = inParts(change, now)
+  onItsWay = rest
+  if (first) post({ type: 'view', heard, portion: first, selection: selection() })
+  later()
+}
+
+function later(): void {
+  setTimeout(() => {
+    const portion = onItsWay.shift()
+    if (!portion) return
+    post({ type: 'view', heard, portion, selection: null })
+    later()
+  })
 }
 
 /** The day begins where the reader is. */
@@ -130,41 +109,12 @@ function midnight(): string {
   return new Date(now.getFullYear(), now.getMonth(), now.getDate()).toISOString()
 }
 
-function daysByArea(docket: readonly DocketItem[], areas: readonly string[], day: Day): readonly AreaDay[] {
-  const today = progressBy(
-    docket.filter((i) => day.ruled.has(i.id)),
-    'area',
-    areas,
-  )
-  return progressBy(docket, 'area', areas).map((h) => {
-    const t = today.find((o) => o.text === h.text)
-    return { ...h, today: t ? t.settled + t.asked + t.open : 0 }
-  })
-}
-
-/** What reading the rows would come to; it depends on the whole snapshot only. */
-function rowsView(o: Opened): RowsView {
-  const questions = rowQuestions(o.base.whole)
-  const tables = new Set(
-    [...[...questions.sets, ...questions.kinds].map((q) => q.child), ...questions.partners].map((t) => relationText({ schema: t.schema, name: t.table })),
-  )
-  const estimates = o.statistics.relations.filter((r) => tables.has(relationText(r))).map((r) => r.rows)
-  const { rows } = o.base
-  const orphans = rows?.inclusions.filter((i) => i.orphans > 0 && i.missing <= i.values / 5).length ?? 0
-  return {
-    dialect: o.base.whole.dialect,
-    sets: questions.sets.length + questions.kinds.length + questions.partners.length,
-    tables: tables.size,
-    rows: estimates.some((n) => n === null) ? null : estimates.reduce((a: number, b) => a + (b ?? 0), 0),
-    read: rows ? { at: rows.at, inclusions: rows.inclusions.length, orphans, unread: rows.unread.length } : null,
-  }
-}
-
 const amountText = (n: number, of: string) => `${n.toLocaleString('en')} ${of}${n === 1 ? '' : 's'}`
 
 async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void> {
   // Before the snapshot is there: what is appended meanwhile must not be lost.
   entries = message.entries
+  shape = message.shape
   const [catalog, rows, findings] = await Promise.all([
     fetched<Catalog>(message.snapshotUrl, 'snapshot'),
     message.rowsUrl === null ? null : fetched<RowEvidence>(message.rowsUrl, 'row evidence'),
@@ -173,31 +123,40 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
   if (!findings) post({ type: 'doing', what: `Looking for the references of ${amountText(catalog.relations.length, 'relation')}` })
-  const plain = {
+  opened = {
     base: findings ? reviewBaseWith(catalog, entries, rows, findings) : reviewBase(catalog, entries, null, rows),
     hash,
     statistics: message.statistics,
     who: message.who,
     last: message.last,
   }
-  opened = { ...plain, rows: null }
+  const { base, statistics } = opened
   post({
     type: 'doing',
-    what: `Laying out ${amountText(plain.base.catalog.relations.length, 'relation')}, with ${amountText(plain.base.findings.length, 'finding')}`,
+    what: `Laying out ${amountText(base.catalog.relations.length, 'relation')}, with ${amountText(base.findings.length, 'finding')}`,
   })
   refresh()
-  setTimeout(() => {
-    if (!opened) return
-    const amount = rowsView(opened)
-    opened = { ...opened, rows: amount }
-    post({ type: 'amount', rows: amount })
-  })
+  for (const question of asked.splice(0)) await handle(question)
+  setTimeout(() => post({ type: 'amount', rows: rowsView(base, statistics) }))
 }
 
+/** Asked while the review is opened still: answered once it is. */
+const asked: ToWorker[] = []
+
 async function handle(message: ToWorker): Promise<void> {
+  if ('ask' in message && !review) {
+    asked.push(message)
+    return
+  }
   switch (message.type) {
     case 'open':
       return open(message)
+    case 'shown': {
+      if (told) return
+      const { scene, docket } = viewAfter(null, message.portion)
+      told = { facts: message.portion.facts as ViewFacts, scene, docket }
+      return
+    }
     case 'append': {
       heard = message.n
       const known = new Set(entries.map((e) => e.seq))

@@ -111,7 +111,7 @@ function changedSince(before: Made, r: Review, places: Places): ReadonlySet<numb
   for (const id of [...was.changed, ...r.changed]) if (was.changed.has(id) !== r.changed.has(id)) add(id)
   for (const id of otherKeys(was.ruledBy, r.ruledBy, (a, b) => a?.who === b?.who)) add(id)
   for (const id of changedRelationships(was.model, r.model)) add(id)
-  for (const h of [...was.model.joinHalves, ...r.model.joinHalves]) add(h.id)
+  for (const id of otherKeys(halvesOf(was.model), halvesOf(r.model))) add(id)
   for (const subject of otherKeys(was.kinds, r.kinds)) add(findingId('polymorphic', subject))
   const renamed = was.model.entities === r.model.entities ? [] : otherKeys(entityNames(was.model), entityNames(r.model))
   if (renamed.length > 0) {
@@ -168,7 +168,7 @@ function itemsOf(r: Review, places: Places): readonly DocketItem[] {
 
 function itemMaker(r: Review, places: Places): (f: Finding, at: number) => DocketItem {
   const relationships = relationshipsById(r.model.relationships)
-  const halves = new Map<string, FindingId>(r.model.joinHalves.map((h) => [h.id, h.partOf]))
+  const halves = halvesOf(r.model)
   const { of } = standing(r.findings)
   return (f, at) => {
     const relationship = relationships.get(f.id) ?? null
@@ -212,6 +212,9 @@ export function docketItems(r: Review, places: Places = nowhere): readonly Docke
   const byRisk = (list: DocketItem[]) => list.sort((a, b) => (a.status === 'open' && b.status === 'open' ? b.risk - a.risk : 0))
   return [...byRisk(changed), ...byRisk(open), ...rest]
 }
+
+/** The many-to-many that each reference of a hidden join table is half of. */
+const halvesOf = (model: EntityModel): ReadonlyMap<string, FindingId> => new Map(model.joinHalves.map((h) => [h.id, h.partOf]))
 
 const relationshipsById = keptWith((list: readonly Relationship[]): ReadonlyMap<string, Relationship> => new Map(list.map((r) => [r.id, r])))
 

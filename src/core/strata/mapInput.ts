@@ -158,6 +158,9 @@ function groundFrame(ground: Ground, shape: number): Frame {
 /** Shapes of panes for which a map is packed anew, width over height: a fifth apart. */
 const shapes = [0.5, 0.62, 0.78, 0.97, 1.2, 1.5, 1.9, 2.4]
 
+/** One of those that maps are packed to. */
+export const isShape = (shape: number): boolean => shapes.includes(shape)
+
 /** Where nobody knows the pane. */
 export const usualShape = 1.2
 

@@ -56,11 +56,11 @@ export const nameWords = (name: string): readonly string[] => name.match(/[\p{Lu
  * Width of a text at a font size of 1: Source Sans 3, semibold, by classes of characters, rather more than less; those of East Asian scripts
  * (Unicode Standard Annex 11, wide) take a square.
  */
-export const emWidth = (text: string): number => {
+export const emWidth = remembered((text: string): number => {
   let n = 0
   for (const c of text) n += characterWidth(c)
   return n
-}
+})
 const characterWidth = remembered((c: string): number => {
   if (/[iljI.,:;'|! ]/.test(c)) return 0.28
   if (/[ftr()[\]/-]/.test(c)) return 0.36

@@ -2,15 +2,16 @@
 // Their first argument says whose they are; arguments and answers are copied from thread to thread.
 import { previewSettings, readCodeFolder, writeCodeFolder } from '../codeFolder.ts'
 import { adopt, checkPlan, mayApply, overlook, readEnvironments, repairScript, watch } from '../environments.ts'
+import { makeFirst, makeHead, makeReady } from '../first.ts'
 import { gateItems, readGate, sealRevision, shut, takeProposals } from '../gate.ts'
-import { readSourceReading, renameQuestionsOf } from '../history.ts'
+import { readSourceReading } from '../history.ts'
 import { lookAtRows } from '../looks.ts'
 import { notationArchive, notationFile, takeNotation } from '../notation.ts'
 import { codeArchive, readCode } from '../outputs.ts'
 import { planMapBytes } from '../planMap.ts'
 import { editStep, keepPlan, keptPlans, planArchive, planText, previewEdits, readPlanDesk, stepRows } from '../plans.ts'
 import { entryChanges, reviewReport } from '../reports.ts'
-import { appendEntries, findFindingsBytes, findingsKeyOf, readHead, takeRowEvidence } from '../review.ts'
+import { appendEntries, findFindingsBytes, takeRowEvidence } from '../review.ts'
 import { openScript } from '../scripts.ts'
 import { readTrialDesk, tryRows } from '../trials.ts'
 
@@ -22,11 +23,13 @@ export const cases = {
   editStep,
   entryChanges,
   findFindingsBytes,
-  findingsKeyOf,
   gateItems,
   keepPlan,
   keptPlans,
   lookAtRows,
+  makeFirst,
+  makeHead,
+  makeReady,
   mayApply,
   notationArchive,
   notationFile,
@@ -41,11 +44,9 @@ export const cases = {
   readCodeFolder,
   readEnvironments,
   readGate,
-  readHead,
   readPlanDesk,
   readSourceReading,
   readTrialDesk,
-  renameQuestionsOf,
   repairScript,
   reviewReport,
   sealRevision,

@@ -13,6 +13,15 @@ export const apart = new Proxy({} as ByProject, {
       threads().call(projectId, name, [projectId, ...rest]),
 })
 
+/** What is shown first of a project that was just surveyed. Its thread goes with it: others open the review. */
+export async function makeReadyApart(projectId: string): Promise<void> {
+  try {
+    await threads().call(projectId, 'makeReady', [projectId])
+  } finally {
+    threads().end(projectId)
+  }
+}
+
 /** A script is nobody's project yet: it is read in a thread of its own, which goes with it. */
 export async function openScriptApart(input: ScriptInput, body: ReadableStream<Uint8Array>, by: string): Promise<ScriptAnswer> {
   const key = `script ${crypto.randomUUID()}`

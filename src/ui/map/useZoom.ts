@@ -43,6 +43,11 @@ export interface Drawn {
   readonly k: number
 }
 
+const drawnAt = (k: number): Omit<Drawn, 'window'> => ({ far: levelOf(k) === 'far', names: levelOf(k) === 'names', k: stepped(k) })
+
+/** The zoom at which a whole map is in view in a pane. */
+const fitting = (of: { readonly width: number; readonly height: number }, width: number, height: number) => Math.min(1.2, width / of.width, height / of.height)
+
 declare global {
   interface SVGSVGElement {
     /** Kept here by d3-zoom. */
@@ -59,7 +64,7 @@ export function useZoom(scene: Scene, onShape: ((shape: number) => void) | undef
   const size = useRef({ width: scene.width, height: scene.height })
   size.current = { width: scene.width, height: scene.height }
   const heavy = scene.plates.length + scene.lines.length + scene.beads.length > many
-  const [drawn, setDrawn] = useState<Drawn>({ window: everything, far: false, names: false, k: 1 })
+  const [drawn, setDrawn] = useState<Drawn>(() => ({ ...drawnAt(fitting(scene, window.innerWidth / 2, window.innerHeight * 0.85)), window: everything }))
   const latest = useRef({ heavy, drawn })
   latest.current = { heavy, drawn }
   /** Is the whole in view, as nobody has moved it? */
@@ -79,9 +84,7 @@ export function useZoom(scene: Scene, onShape: ((shape: number) => void) | undef
       rect.ownerSVGElement?.classList.toggle('idle', whole)
     }
     const { heavy: culled, drawn: before } = latest.current
-    const level = levelOf(t.k)
-    const [far, names] = [level === 'far', level === 'names']
-    const k = stepped(t.k)
+    const { far, names, k } = drawnAt(t.k)
     const leaves = culled ? before.window === everything || (!far && !holds(before.window, now)) : before.window !== everything
     if (leaves || far !== before.far || names !== before.names || k !== before.k) setDrawn({ far, names, k, window: culled && !far ? around(now) : everything })
   }, [])
@@ -94,7 +97,7 @@ export function useZoom(scene: Scene, onShape: ((shape: number) => void) | undef
   const fit = useCallback(() => {
     const box = svg.current?.getBoundingClientRect()
     if (!box || size.current.width === 0) return
-    const k = Math.min(1.2, box.width / size.current.width, box.height / size.current.height)
+    const k = fitting(size.current, box.width, box.height)
     moveTo((box.width - size.current.width * k) / 2, Math.max(0, Math.min(8, (box.height - size.current.height * k) / 2)), k)
     fitted.current = true
   }, [moveTo])

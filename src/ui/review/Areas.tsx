@@ -2,9 +2,9 @@
 
 import { useId, useState } from 'react'
 import type { EntryBody } from '../../core/model/index.ts'
+import type { AreaBlock, ReviewView } from '../../core/review/index.ts'
 import { areaEntries, areaEntry } from '../../core/review/index.ts'
 import type { SplitPart } from '../../core/strata/index.ts'
-import type { AreaBlock, ReviewView } from '../../workers/messages.ts'
 import { Breakable } from '../common/Breakable.tsx'
 import { AsidePane } from './AsidePane.tsx'
 import { areaRenaming } from './areaRenaming.ts'

@@ -2,8 +2,8 @@
 
 import { useState } from 'react'
 import type { EntryBody } from '../../core/model/index.ts'
+import type { ReviewView } from '../../core/review/index.ts'
 import { type SinceVisit, type ThresholdView, thresholdEntry } from '../../core/review/index.ts'
-import type { ReviewView } from '../../workers/messages.ts'
 import { timeText } from '../common/time.ts'
 import { AsidePane } from './AsidePane.tsx'
 
@@ -27,9 +27,10 @@ export function Day({ view, onArea, onFresh, onStop, onAppend, onClose }: Props)
     <AsidePane title="Day" onClose={onClose}>
       {view.since ? <Since since={view.since} onFresh={onFresh} /> : null}
       <h3 className="mt-3 border-b border-rule pb-0.5 font-sans text-sm font-semibold">Today</h3>
-      {view.people.length === 0 ? <p className="mt-1 text-soft">Nothing was ruled today.</p> : null}
+      {view.people === null ? <p className="mt-1 text-soft">Being worked out …</p> : null}
+      {view.people?.length === 0 ? <p className="mt-1 text-soft">Nothing was ruled today.</p> : null}
       <ul className="mt-1">
-        {view.people.map((p) => (
+        {view.people?.map((p) => (
           <li key={p.who}>
             <b>{p.who}</b>:{' '}
             {[

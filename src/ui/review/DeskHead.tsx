@@ -1,6 +1,6 @@
 'use client'
 
-import type { ReviewView } from '../../workers/messages.ts'
+import type { ReviewView } from '../../core/review/index.ts'
 import type { AsideKind } from './Aside.tsx'
 
 interface Props {

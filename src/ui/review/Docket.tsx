@@ -30,7 +30,7 @@ const emptyTexts: Readonly<Record<Show, string>> = {
 
 /** The queue of findings. Renders only what is in view: thousands of items cost no more than a few. */
 export function Docket({ before, docket, selected, onSelect, since, back }: Props) {
-  const { lines, counts, arrangement, change } = docket
+  const { lines, items, counts, complete, arrangement, change } = docket
   const { show, order, search } = arrangement
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
@@ -49,7 +49,7 @@ export function Docket({ before, docket, selected, onSelect, since, back }: Prop
       <div className="border-b border-rule px-3 pt-2 pb-2">
         <div className="flex items-baseline gap-2">
           <h1 className="text-lg">Docket</h1>
-          <span className="text-soft">{lines.filter((l) => l.kind === 'item').length} shown</span>
+          <span className="text-soft">{counts === null ? 'being worked out' : complete ? `${items.length} shown` : `${items.length} shown so far`}</span>
           <label className="ml-auto">
             <span className="sr-only">Order</span>
             <select className="select select-xs w-auto" value={order} onChange={(e) => change({ order: e.target.value as Order })}>
@@ -68,7 +68,9 @@ export function Docket({ before, docket, selected, onSelect, since, back }: Prop
               onClick={() => change({ show: f })}
               className={`border px-1.5 text-[0.9em] ${show === f ? 'border-ink bg-card font-semibold' : 'border-rule text-soft hover:border-ink'}`}
             >
-              {f} <span className={f === 'waiting' && counts[f] > 0 ? 'text-needs' : ''}>{counts[f]}</span>
+              {f}
+              {counts === null ? '' : ' '}
+              {counts === null ? null : <span className={f === 'waiting' && counts[f] > 0 ? 'text-needs' : ''}>{counts[f]}</span>}
             </button>
           ))}
         </fieldset>
@@ -89,7 +91,7 @@ export function Docket({ before, docket, selected, onSelect, since, back }: Prop
       ) : null}
       {before}
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
-        {lines.length === 0 ? <p className="px-3 py-4 font-serif text-base">{emptyText(docket)}</p> : null}
+        {lines.length === 0 ? <p className="px-3 py-4 font-serif text-base">{complete ? emptyText(docket) : 'Being worked out …'}</p> : null}
         <ol style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map((row) => {
             const line = lines[row.index] as DocketLine

@@ -3,8 +3,7 @@
 import { useEffect, useState } from 'react'
 import type { EntryBody } from '../../core/model/index.ts'
 import { caseStyles, type NamingRule, namingRule, ruleText } from '../../core/names/index.ts'
-import type { Renaming } from '../../core/review/index.ts'
-import type { NamingView } from '../../workers/messages.ts'
+import type { NamingView, Renaming } from '../../core/review/index.ts'
 import { Breakable } from '../common/Breakable.tsx'
 
 interface Props {

@@ -62,7 +62,7 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
   const desk = useDesk({ projectId, hash, findings, rows, statistics, entries, visitor, place })
   const { review, docket, chosen, rule, act } = desk
   // All that waits in the docket, and the questions above it: the bar says the same.
-  const waiting = docket.counts.waiting + questions.length
+  const waiting = docket.counts === null ? null : docket.counts.waiting + questions.length
   const { head } = review.view ?? { head: null }
   useLayoutEffect(() => {
     if (head !== null) tellCounts(projectId, { open: waiting, entries: head })

@@ -1,6 +1,6 @@
 'use client'
 
-import type { RowsView } from '../../workers/messages.ts'
+import type { RowsView } from '../../core/review/index.ts'
 import { JobStrip } from '../common/JobStrip.tsx'
 import type { JobView } from '../common/job.ts'
 import { timeText } from '../common/time.ts'

@@ -1,6 +1,6 @@
 import type { EntryBody } from '../../core/model/index.ts'
+import type { AreaBlock } from '../../core/review/index.ts'
 import { areaEntries, areaNameEntry } from '../../core/review/index.ts'
-import type { AreaBlock } from '../../workers/messages.ts'
 
 /** What calls an area otherwise: one entry, or one for each table where the area came from moving tables. */
 export function areaRenaming({ by }: AreaBlock, name: string): readonly EntryBody[] {

@@ -6,10 +6,13 @@ import type { Statistics } from '../../core/catalog/index.ts'
 import { decodeEntry, type EntryBody, type LedgerEntry, revertedSeqs } from '../../core/model/index.ts'
 import type { NamingRule } from '../../core/names/index.ts'
 import type { Bulk, EditableName, RenameCheck, Renaming, Visit } from '../../core/review/index.ts'
-import type { MapWish, SplitPart } from '../../core/strata/index.ts'
-import type { FromWorker, ReviewView, SelectionView, ToWorker } from '../../workers/messages.ts'
+import { type ReviewView, type ViewPortion, viewAfter } from '../../core/review/index.ts'
+import { type MapWish, nearestShape, type SplitPart } from '../../core/strata/index.ts'
+import { fetched } from '../../workers/fetched.ts'
+import type { FromWorker, SelectionView, ToWorker } from '../../workers/messages.ts'
 import { post, type Wording } from '../common/api.ts'
 import { useLedger } from '../common/useLedger.ts'
+import { foldedPanes } from './usePanes.ts'
 
 /** Who is at the keyboard, and where their last visit ended. */
 export interface Visitor {
@@ -52,6 +55,16 @@ export interface ReviewHandle {
 type Answered = Extract<FromWorker, { readonly ask: number }>
 
 const nothing: SelectionView = { id: null, detail: null, plates: [], sheets: [] }
+
+/** The shape that the pane of the map will have, as the desk divides the window. */
+function paneShape(): number {
+  const clamped = (least: number, part: number, most: number) => Math.min(most, Math.max(least, part * window.innerWidth))
+  const folded = foldedPanes()
+  const beside = (folded.includes('docket') ? 0 : clamped(250, 0.234, 400)) + (folded.includes('evidence') ? 0 : clamped(280, 0.266, 480))
+  return nearestShape(window.innerWidth - beside, window.innerHeight - aboveMap)
+}
+/** Bars over the map, in CSS pixels. */
+const aboveMap = 125
 
 /** The model of a project in a worker: opened once, then fed with ledger entries, our own and other people's. */
 export function useReview(
@@ -129,6 +142,7 @@ export function useReview(
   const first = useRef({ encoded, statistics, visitor, findings })
   first.current = { encoded, statistics, visitor, findings }
   useEffect(() => {
+    const arrived = { view: false }
     const made = new Worker(new URL('../../workers/review.worker.ts', import.meta.url), { type: 'module' })
     worker.current = made
     made.onmessage = ({ data }: MessageEvent<FromWorker>) => {
@@ -143,25 +157,46 @@ export function useReview(
       else if (data.type === 'doing') setDoing(data.what)
       else if (data.type === 'amount') setView((before) => before && { ...before, rows: data.rows })
       else {
-        setSelection(data.selection)
-        setHeard(data.heard)
+        // What the server keeps is shown before anything is heard.
+        if (data.selection) {
+          setSelection(data.selection)
+          setHeard(data.heard)
+        }
+        if (data.type === 'view') {
+          arrived.view = true
+          setView((before) => viewAfter(before, data.portion))
+        }
       }
-      if (data.type === 'view') setView(data.view)
     }
     made.onerror = () => setWording({ message: 'the review could not be computed', detail: 'The worker did not start.', hint: 'Reload the page.' })
     entries.current = first.current.encoded.map(decodeEntry)
     select(chosen.current)
+    const shape = paneShape()
     send({
       type: 'open',
       snapshotUrl: `${location.origin}/api/snapshots/${hash}`,
       rowsUrl: rows === null ? null : `${location.origin}/api/rows/${rows}`,
+      shape,
       findingsUrl: first.current.findings === null ? null : `${location.origin}/api/projects/${projectId}/findings/${first.current.findings}`,
       statistics: JSON.parse(first.current.statistics) as Statistics,
       entries: entries.current,
       who: first.current.visitor.who,
       last: first.current.visitor.last,
     })
-    return () => made.terminate()
+    // What the server keeps stands before the worker has begun.
+    let there = true
+    void fetched<ViewPortion>(`/api/projects/${projectId}/first/${shape}`, 'first view', false).then(
+      (portion) => {
+        if (!there || arrived.view) return
+        send({ type: 'shown', portion })
+        setView((before) => before ?? viewAfter(null, portion))
+      },
+      () => {},
+    )
+    return () => {
+      there = false
+      made.terminate()
+    }
   }, [projectId, hash, rows, send, select])
 
   const last = useCallback(() => entries.current.at(-1)?.seq ?? 0, [])

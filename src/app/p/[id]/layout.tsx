@@ -3,11 +3,10 @@ import { notFound } from 'next/navigation'
 import type { ReactNode } from 'react'
 import type { Dialect } from '../../../core/catalog/index.ts'
 import { isTold } from '../../../core/text/told.ts'
-import { apart } from '../../../server/apart/index.ts'
 import { log } from '../../../server/log.ts'
 import { ProjectBar } from '../../../ui/frame/ProjectBar.tsx'
 import { identity, signed } from '../../_identity.ts'
-import { projectNow } from '../../_project.ts'
+import { headOf, projectNow } from '../../_project.ts'
 
 type Props = { params: Promise<{ id: string }>; children: ReactNode }
 
@@ -17,10 +16,10 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 }
 
 /** Where it cannot be worked out, the bar goes without what is open, and the stage says what is the matter. */
-async function headOf(id: string): Promise<{ readonly hash: string; readonly open: number | null; readonly dialect: Dialect | null } | null> {
+async function barOf(id: string): Promise<{ readonly hash: string; readonly open: number | null; readonly dialect: Dialect | null } | null> {
   const survey = (await projectNow(id))?.survey
   if (!survey) return null
-  return apart.readHead(id).catch((error: unknown) => {
+  return headOf(id).catch((error: unknown) => {
     if (!isTold(error)) log.error({ message: error instanceof Error ? error.message : String(error) }, 'head of a project')
     return { hash: survey.hash, open: null, dialect: null }
   })
@@ -30,7 +29,7 @@ export default async function ProjectLayout({ params, children }: Props) {
   const { id } = await params
   const project = await projectNow(id)
   if (!project) notFound()
-  const [head, who] = await Promise.all([headOf(id), identity()])
+  const [head, who] = await Promise.all([barOf(id), identity()])
   return (
     <>
       <ProjectBar

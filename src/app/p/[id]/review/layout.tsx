@@ -1,14 +1,13 @@
 import { redirect } from 'next/navigation'
 import type { ReactNode } from 'react'
 import { encodeEntry } from '../../../../core/model/index.ts'
-import { apart } from '../../../../server/apart/index.ts'
 import { lastCodeFolder } from '../../../../server/codeFolder.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
 import { findLastRevision } from '../../../../server/review.ts'
 import { enter } from '../../../../server/visits.ts'
 import { ReviewDesk } from '../../../../ui/review/ReviewDesk.tsx'
 import { identity } from '../../../_identity.ts'
-import { projectNow } from '../../../_project.ts'
+import { headOf, projectNow } from '../../../_project.ts'
 
 /** The desk stands in the layout: a page is made anew when its address changes, and with it the filter, the place and all that is open would be lost. */
 export default async function Layout({ children, params }: { children: ReactNode; params: Promise<{ id: string }> }) {
@@ -16,12 +15,11 @@ export default async function Layout({ children, params }: { children: ReactNode
   const now = await projectNow(id)
   if (!now?.survey) redirect(`/p/${id}/source`)
   const { survey, entries, evidence } = now
-  const [sealed, questions, job, { name: who }, findings, code] = await Promise.all([
+  const [sealed, head, job, { name: who }, code] = await Promise.all([
     findLastRevision(id),
-    apart.renameQuestionsOf(id),
+    headOf(id),
     findLastJob(id, 'rows'),
     identity(),
-    apart.findingsKeyOf(id),
     lastCodeFolder(id),
   ])
   const visit = await enter(id, who, { seq: entries.at(-1)?.seq ?? 0, snapshot: survey.hash, rows: evidence })
@@ -30,13 +28,13 @@ export default async function Layout({ children, params }: { children: ReactNode
       <ReviewDesk
         projectId={id}
         hash={survey.hash}
-        findings={findings}
+        findings={head?.findings ?? null}
         rows={evidence}
         hasRows={now.source === 'postgresql'}
         rowsJob={job ? jobView(job) : null}
         statistics={survey.statistics}
         entries={entries.map(encodeEntry)}
-        questions={questions}
+        questions={head?.questions ?? []}
         sealed={sealed ? sealed.ledger : null}
         visitor={{ who, last: visit.last }}
         place={visit.place}

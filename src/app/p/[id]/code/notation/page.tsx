@@ -2,11 +2,20 @@ import { redirect } from 'next/navigation'
 import { encodeEntry } from '../../../../../core/model/index.ts'
 import { apart } from '../../../../../server/apart/index.ts'
 import { NotationDesk } from '../../../../../ui/notation/NotationDesk.tsx'
-import { projectNow } from '../../../../_project.ts'
+import { headOf, projectNow } from '../../../../_project.ts'
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params
-  const [now, findings, gate] = await Promise.all([projectNow(id), apart.findingsKeyOf(id), apart.readGate(id)])
+  const [now, head, gate] = await Promise.all([projectNow(id), headOf(id), apart.readGate(id)])
   if (!now?.survey || !gate) redirect(`/p/${id}/source`)
-  return <NotationDesk projectId={id} hash={now.survey.hash} findings={findings} rows={now.evidence} entries={now.entries.map(encodeEntry)} gate={gate} />
+  return (
+    <NotationDesk
+      projectId={id}
+      hash={now.survey.hash}
+      findings={head?.findings ?? null}
+      rows={now.evidence}
+      entries={now.entries.map(encodeEntry)}
+      gate={gate}
+    />
+  )
 }

@@ -1,0 +1,78 @@
+// What is shown of a project first, kept under the state it belongs to: whoever comes next waits for nothing that was worked out already.
+import { gunzipSync } from 'node:zlib'
+import { type Dialect, hashText, type SnapshotHash } from '../core/catalog/index.ts'
+import { inferenceVersion } from '../core/infer/index.ts'
+import { lostSubjects, type RenameQuestion } from '../core/lineage/index.ts'
+import { findingsKey, firstPortion, seenOf } from '../core/review/index.ts'
+import { nearestShape } from '../core/strata/index.ts'
+import { findKept, keep, type ProjectNow, readProjectNow } from '../store/index.ts'
+import { renameQuestionsOf } from './history.ts'
+import { gzippedJson, projectReviewOf } from './review.ts'
+
+/** What the bar over every stage shows, and what the desk is opened with. */
+export interface Head {
+  readonly hash: SnapshotHash
+  readonly dialect: Dialect
+  /** What waits: open findings, rulings on answers that are others now, and rulings whose subject is gone. */
+  readonly open: number
+  /** Key of the findings. */
+  readonly findings: string
+  /** Rulings whose subject is gone. */
+  readonly questions: readonly RenameQuestion[]
+}
+
+/** The same key, the same to be shown; null before the first survey. */
+function stateKey({ survey, evidence, entries }: ProjectNow): string | null {
+  return survey && hashText(JSON.stringify([survey.id, survey.hash, evidence, entries.at(-1)?.seq ?? 0, inferenceVersion])).slice(0, 32)
+}
+
+/** As it is kept; null where it has to be worked out. */
+export async function keptHead(projectId: string, now: ProjectNow): Promise<Head | null> {
+  const key = stateKey(now)
+  const bytes = key === null ? null : await findKept(projectId, 'head', key)
+  return bytes && (JSON.parse(gunzipSync(bytes).toString('utf8')) as Head)
+}
+
+/** Worked out and kept. Null before the first survey is done. */
+export async function makeHead(projectId: string): Promise<Head | null> {
+  const now = await readProjectNow(projectId)
+  const p = now && (await projectReviewOf(projectId, now))
+  const key = now && stateKey(now)
+  if (!p || !key) return null
+  const unruled = [...p.review.statuses.values()].filter((s) => s === 'open').length
+  const head: Head = {
+    hash: p.hash,
+    dialect: p.catalog.dialect,
+    open: unruled + p.review.changed.size + lostSubjects(p.catalog, p.entries).length,
+    findings: findingsKey(p.base, p.hash),
+    questions: await renameQuestionsOf(projectId),
+  }
+  await keep(projectId, 'head', key, await gzippedJson(head))
+  return head
+}
+
+const firstOf = (shape: number) => `first ${shape}`
+
+/** Gzipped `ViewPortion`, as it is kept; null where it has to be worked out. */
+export async function keptFirst(projectId: string, shape: number): Promise<Uint8Array | null> {
+  const now = await readProjectNow(projectId)
+  const key = now && stateKey(now)
+  return key ? findKept(projectId, firstOf(shape), key) : null
+}
+
+/** Gzipped `ViewPortion`: what is shown of a review before all else, to whoever it is, on a pane of this shape. Null before the first survey. */
+export async function makeFirst(projectId: string, shape: number): Promise<Uint8Array | null> {
+  const now = await readProjectNow(projectId)
+  const p = now && (await projectReviewOf(projectId, now))
+  const key = now && stateKey(now)
+  if (!p || !key) return null
+  const bytes = await gzippedJson(firstPortion(seenOf(p.base, p.review, p.hash, p.entries, p.statistics, null, undefined, shape)))
+  await keep(projectId, firstOf(shape), key, bytes)
+  return bytes
+}
+
+/** After a survey, for an ordinary window: whoever opens the review first waits for it no longer than others. */
+export async function makeReady(projectId: string): Promise<void> {
+  await makeHead(projectId)
+  await makeFirst(projectId, nearestShape(640, 660))
+}
