@@ -17,6 +17,8 @@ const config: NextConfig = {
     { source: '/api/scripts', headers: [files] },
   ],
   serverExternalPackages: ['pg', 'pg-boss', 'pino'],
+  // The same for the same sources, on whatever machine (scripts/lib.sh).
+  generateBuildId: () => process.env['PELVOK_BUILD'] ?? null,
   poweredByHeader: false,
   devIndicators: false,
   // Ours; run by tsc over the whole tree with the strict settings of tsconfig.json.

@@ -65,16 +65,51 @@ install_dependencies() {
   fi
 }
 
+# What a build is made of, in order: the same sources are the same build on every machine, so that a page goes on under any web server.
+sources() { find src next.config.ts postcss.config.mjs package-lock.json -type f -print0 | LC_ALL=C sort -z; }
+
 # Builds dist/ and .next/ where a source file is newer than the last build.
 build() {
   local stamp=.next/pelvok-built
   if [ ! -f "$stamp" ] || [ ! -f dist/cli.js ] || [ -n "$(find src scripts/build.mjs next.config.ts postcss.config.mjs package-lock.json -newer "$stamp" -print -quit)" ]; then
     say 'Building ...'
     node scripts/build.mjs
-    NEXT_TELEMETRY_DISABLED=1 node_modules/.bin/next build > .next-build.log 2>&1 || { cat .next-build.log >&2; rm -f .next-build.log; die 'the build failed; see above.'; }
+    PELVOK_BUILD=$(sources | xargs -0 sha256sum | sha256sum | cut -c1-16) NEXT_TELEMETRY_DISABLED=1 node_modules/.bin/next build > .next-build.log 2>&1 || { cat .next-build.log >&2; rm -f .next-build.log; die 'the build failed; see above.'; }
     rm -f .next-build.log
     touch "$stamp"
   fi
+}
+
+# Where the web server listens: sets port, listen, reach (the address it answers under here) and elsewhere (a flag of boot where it can be reached
+# from beyond this machine: then only with sign-in, and under an address that is said; browsers are refused under any other (DNS rebinding).
+listening() {
+  port=${PELVOK_PORT:-4280}
+  listen=${PELVOK_LISTEN:-127.0.0.1}
+  elsewhere=() reach=$listen
+  case $listen in
+    127.*|localhost|::1)
+      # A proxy on this machine may pass on what comes to another address.
+      case ${PELVOK_URL:-} in ''|http*://127.*|http*://localhost|http*://localhost[:/]*|http*://\[::1\]*) ;; *) elsewhere=(--elsewhere) ;; esac
+      ;;
+    *)
+      [ -n "${PELVOK_URL:-}" ] || die 'PELVOK_LISTEN is set and PELVOK_URL is not: say under what address people open Pelvok, such as https://pelvok.example.'
+      [[ $PELVOK_URL == https:* ]] || say 'PELVOK_URL is not https: passwords and schemas cross the network readable for others. Put a proxy with TLS in front.'
+      elsewhere=(--elsewhere)
+      case $listen in 0.0.0.0|::) reach=127.0.0.1 ;; esac
+      ;;
+  esac
+}
+
+# In the place of this shell.
+web_server() { NEXT_TELEMETRY_DISABLED=1 exec node --import ./dist/address.js node_modules/next/dist/bin/next start -H "$listen" -p "$port"; }
+
+# A web server or a worker by itself: on a store, and with a key, that all of them share.
+need_store() {
+  [ -n "${DATABASE_URL:-}" ] || die 'DATABASE_URL is not set: it names the PostgreSQL database that all web servers and workers share, such as postgresql://pelvok@db/pelvok.'
+  [ -n "${PELVOK_KEY_FILE:-}" ] || die 'PELVOK_KEY_FILE is not set: it names the file with the key that seals passwords in the store, the same for all web servers and workers. The first that starts makes it.'
+  check_node
+  install_dependencies
+  build
 }
 
 free_port() { node -e 'const s=require("node:net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }

@@ -2,22 +2,7 @@
 # npm start: everything from a fresh clone to Pelvok with its demo at http://127.0.0.1:4280. Ctrl-C ends all of it.
 cd "$(dirname "$0")/.."
 . scripts/lib.sh
-port=${PELVOK_PORT:-4280}
-# Beyond this machine only with sign-in, and under an address that is said: browsers are refused under any other (DNS rebinding).
-listen=${PELVOK_LISTEN:-127.0.0.1}
-elsewhere=() reach=$listen
-case $listen in
-  127.*|localhost|::1)
-    # A proxy on this machine may pass on what comes to another address.
-    case ${PELVOK_URL:-} in ''|http*://127.*|http*://localhost|http*://localhost[:/]*|http*://\[::1\]*) ;; *) elsewhere=(--elsewhere) ;; esac
-    ;;
-  *)
-    [ -n "${PELVOK_URL:-}" ] || die 'PELVOK_LISTEN is set and PELVOK_URL is not: say under what address people open Pelvok, such as https://pelvok.example.'
-    [[ $PELVOK_URL == https:* ]] || say 'PELVOK_URL is not https: passwords and schemas cross the network readable for others. Put a proxy with TLS in front.'
-    elsewhere=(--elsewhere)
-    case $listen in 0.0.0.0|::) reach=127.0.0.1 ;; esac
-    ;;
-esac
+listening
 
 check_node
 need_postgres
@@ -78,7 +63,7 @@ start_worker() {
   remember_child "$worker"
 }
 start_worker
-NEXT_TELEMETRY_DISABLED=1 node --import ./dist/address.js node_modules/next/dist/bin/next start -H "$listen" -p "$port" 9>&- >/dev/null &
+web_server 9>&- >/dev/null &
 children+=($!)
 remember_child $!
 until node -e 'fetch(process.argv[1]).then(()=>process.exit(0),()=>process.exit(1))' "http://$reach:$port/" 2>/dev/null; do

@@ -109,11 +109,12 @@ export async function requestCancel(id: number): Promise<void> {
   await store().query(`select pg_notify('pelvok_cancel', $1)`, [String(id)])
 }
 
-/** Jobs that have waited for so long, and that no message in the queue is about: their sender ended between the two. */
+/** Jobs that have waited for so long, and that no message in the queue is about: their sender ended between the two, or the worker that took the message did. */
 export async function waitingUnsent(queueSchema: string, queueName: string, seconds: number): Promise<readonly number[]> {
   const { rows } = await store().query<{ id: number }>(
     `select j.id::int from pelvok.job j where j.state = 'waiting' and not j.cancel_requested and j.created_at < now() - make_interval(secs => $2)
-       and not exists (select 1 from ${queueSchema}.job q where q.name = $1 and q.state in ('created', 'retry', 'active') and q.data ->> 'jobId' = j.id::text)`,
+       and not exists (select 1 from ${queueSchema}.job q where q.name = $1 and q.data ->> 'jobId' = j.id::text
+         and (q.state in ('created', 'retry') or (q.state = 'active' and q.started_on > now() - make_interval(secs => $2))))`,
     [queueName, seconds],
   )
   return rows.map((r) => r.id)

@@ -8,7 +8,8 @@ import { changePlan, type SchemaEdit, withSchemaEdits } from '../../src/core/cha
 import { readScript } from '../../src/core/ddl/index.ts'
 import { postgresScript } from '../../src/core/dialect/postgres/script.ts'
 import { infer } from '../../src/core/infer/index.ts'
-import { decodeEntry, derive } from '../../src/core/model/index.ts'
+import { decodeEntry, derive, type LedgerEntry } from '../../src/core/model/index.ts'
+import { reviewBaseWith, reviewWith, seenOf } from '../../src/core/review/index.ts'
 import { layoutMap, mapInput } from '../../src/core/strata/index.ts'
 import { survey } from '../../src/engines/postgres/index.ts'
 import { admin, adminLocation, adminUrl } from '../support/server.ts'
@@ -110,10 +111,19 @@ async function computed(catalog: Catalog, tables: number): Promise<number> {
   })
   const model = derive(catalog, findings, [entry])
   const input = mapInput(catalog, findings, model, null)
+  const base = reviewBaseWith(catalog, [], null, findings)
+  const hash = hashText(text)
+  const nothing = { at: '', relations: [], sequences: [] }
+  let ledger: readonly LedgerEntry[] = []
   const t = await compare({
     parse: () => JSON.parse(text),
     infer: () => infer(catalog),
-    derive: () => derive(catalog, findings, [entry]),
+    // Whole: what was made of other findings is of no use.
+    derive: () => derive(catalog, [...findings], [entry]),
+    ruling: () => {
+      ledger = ledger.length > 0 ? [] : [entry]
+      return seenOf(base, reviewWith(base, hash, ledger), hash, ledger, nothing, null)
+    },
     layout: () => layoutMap(input),
   })
   const parse = t['parse'] as number
@@ -122,6 +132,7 @@ async function computed(catalog: Catalog, tables: number): Promise<number> {
   against('infer', 10)
   against('derive', 2)
   against('layout', 10)
+  against('ruling', 1)
   return t['infer'] as number
 }
 

@@ -23,6 +23,9 @@ export interface OwnApp {
   /** What it was started with, beyond the environment of the tests. */
   readonly env: Readonly<Record<string, string>>
   readonly web: ChildProcess
+  /** Another web server on the same store, and another worker. */
+  readonly anotherWeb: () => Promise<{ readonly url: string; readonly web: ChildProcess }>
+  readonly anotherWorker: () => ChildProcess
   /** Boots once more; what it says on the way, and its exit status. */
   readonly boot: (...args: readonly string[]) => { readonly status: number; readonly said: string }
   readonly end: () => Promise<void>
@@ -75,22 +78,31 @@ export async function ownApp({ env = {}, through = (url) => url, whole = false, 
   }
   boot()
   const logTo = (what: string) => (log === undefined ? 'ignore' : openSync(join(process.env['PELVOK_TEST_OUT'] ?? dir, `${log}.${what}.log`), 'w'))
+  const children: ChildProcess[] = []
   const start = (what: string, args: readonly string[]) => {
     const out = logTo(what)
-    return spawn(process.execPath, [...args], { env: own, stdio: ['ignore', out, out] })
+    const child = spawn(process.execPath, [...args], { env: own, stdio: ['ignore', out, out] })
+    children.push(child)
+    return child
   }
-  const web = start('web', ['--import', './dist/address.js', 'node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)])
-  const worker = whole ? start('worker', ['dist/worker.js']) : null
-  const url = `http://127.0.0.1:${port}`
-  await eventually('the web server', async () => (await fetch(url).catch(() => null)) !== null, 300)
+  const webAt = async (at: number, what: string) => {
+    const web = start(what, ['--import', './dist/address.js', 'node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(at)])
+    const url = `http://127.0.0.1:${at}`
+    await eventually('the web server', async () => (await fetch(url).catch(() => null)) !== null, 300)
+    return { url, web }
+  }
+  if (whole) start('worker', ['dist/worker.js'])
+  const { url, web } = await webAt(port, 'web')
   return {
     url,
     database: store.name,
     env: given,
     web,
+    anotherWeb: async () => webAt(await freePort(), `web${children.length}`),
+    anotherWorker: () => start(`worker${children.length}`, ['dist/worker.js']),
     boot,
     end: async () => {
-      await Promise.all([endOf(web), worker ? endOf(worker) : null])
+      await Promise.all(children.map(endOf))
       await store.drop()
       rmSync(dir, { recursive: true, force: true })
     },

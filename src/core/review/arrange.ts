@@ -33,7 +33,7 @@ export const place = z.object({ docket: arrangement, at: one, working: one })
 export type Place = Readonly<z.infer<typeof place>>
 
 export const everything: Arrangement = {
-  show: 'relationships',
+  show: 'waiting',
   order: 'riskiest first',
   search: '',
   kind: null,

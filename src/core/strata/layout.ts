@@ -4,6 +4,7 @@ import { compareText } from '../catalog/index.ts'
 import { placeBlock, scaled } from './block.ts'
 import { bundlesOf } from './bundles.ts'
 import { type Connection, connect } from './connections.ts'
+import { withRoom } from './crowding.ts'
 import { drawConnections, drawLoop } from './draw.ts'
 import { type BlockInput, blockOf, blocksOf, extended, type Frame, foldedId, frameOf, inner, measure, outer } from './frame.ts'
 import { type PlaceInRows, stackPacking } from './packing.ts'
@@ -91,7 +92,7 @@ export function layoutMap(input: MapInput, shape = 1, views: ReadonlySet<string>
       stacked,
     ),
     plates,
-    lines: [...drawn.lines, ...loops],
+    lines: withRoom([...drawn.lines, ...loops], plates),
     beads: drawn.beads,
     knots: blocks.flatMap((b) => (placed.get(b.key)?.knots ?? []).map((members) => knotOf(members, plates))),
   }

@@ -140,6 +140,8 @@ export interface EndName {
   readonly x: number
   readonly y: number
   readonly anchor: 'start' | 'end'
+  /** There is no room for it: it is written when its line is looked at. */
+  readonly crowded?: true
 }
 
 export interface Bead {

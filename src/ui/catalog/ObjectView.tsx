@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from 'react'
 import type { ObjectDetail } from '../../core/browse/index.ts'
-import { SourceText } from '../common/SourceText.tsx'
+import { LazySourceText } from '../common/LazySourceText.tsx'
 import type { AskCatalog } from '../common/useCatalog.ts'
 
 interface Props {
@@ -69,7 +69,7 @@ export function ObjectView({ id, ask, onObject, onColumn }: Props) {
       {detail.definition === null || detail.definition === '' ? null : (
         <>
           <h3 className="mt-4 mb-1 text-lg">Definition</h3>
-          <SourceText text={detail.definition} language="sql" label={`Definition of ${detail.name}`} />
+          <LazySourceText text={detail.definition} language="sql" label={`Definition of ${detail.name}`} />
         </>
       )}
     </section>

@@ -115,7 +115,7 @@ export function LineShape({ line, becomes }: { line: Line; becomes: Becomes | un
       <path className="hit" d={line.path} />
       <Marks marks={line.marks} />
       {line.ends.map((e, i) => (
-        <text key={i} className={i === 0 ? 'end back' : 'end'} x={e.x} y={e.y} textAnchor={e.anchor}>
+        <text key={i} className={`end${i === 0 ? ' back' : ''}${e.crowded ? ' crowded' : ''}`} x={e.x} y={e.y} textAnchor={e.anchor}>
           {e.text}
         </text>
       ))}

@@ -3,7 +3,7 @@
 import { useState } from 'react'
 import type { PlanView, StepView } from '../../core/lineage/index.ts'
 import { Complaint } from '../common/Complaint.tsx'
-import { SourceText } from '../common/SourceText.tsx'
+import { LazySourceText } from '../common/LazySourceText.tsx'
 import { useSend } from '../common/useSend.ts'
 
 interface Props {
@@ -60,7 +60,7 @@ function SqlPart({ title, text }: { title: string; text: string }) {
     <div className="py-1">
       <h3 className="font-sans text-sm font-semibold text-soft">{title}</h3>
       <div className="border border-rule">
-        <SourceText text={text} language="sql" label={`${title}, read-only`} numbers={false} />
+        <LazySourceText text={text} language="sql" label={`${title}, read-only`} numbers={false} />
       </div>
     </div>
   )

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { type EntryBody, type JsonShape, parseJsonShape, type TypeTarget } from '../../core/model/index.ts'
 import { type EditableName, editOfName, type Held, heldEntry, type RenameCheck, type Sheet, type SheetColumn } from '../../core/review/index.ts'
 import { Breakable } from '../common/Breakable.tsx'
-import { SourceText } from '../common/SourceText.tsx'
+import { LazySourceText } from '../common/LazySourceText.tsx'
 import { nameKey } from './Evidence.tsx'
 import { NounInput } from './NounInput.tsx'
 
@@ -90,7 +90,7 @@ function SheetOf({ sheet, narrow, ...p }: OfProps) {
         <>
           <Heading text={sheet.file.path} />
           <div className="h-96 border border-rule">
-            <SourceText text={sheet.file.text} language="typescript" label={sheet.file.path} numbers={!narrow} />
+            <LazySourceText text={sheet.file.text} language="typescript" label={sheet.file.path} numbers={!narrow} />
           </div>
         </>
       ) : null}

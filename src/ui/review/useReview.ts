@@ -1,7 +1,7 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { useCallback, useEffect, useRef, useState, useTransition } from 'react'
+import { startTransition, useCallback, useEffect, useRef, useState, useTransition } from 'react'
 import type { Statistics } from '../../core/catalog/index.ts'
 import { decodeEntry, type EntryBody, type LedgerEntry, revertedSeqs } from '../../core/model/index.ts'
 import type { NamingRule } from '../../core/names/index.ts'
@@ -142,11 +142,11 @@ export function useReview(
   const first = useRef({ encoded, statistics, visitor, findings })
   first.current = { encoded, statistics, visitor, findings }
   useEffect(() => {
-    const arrived = { view: false }
+    let arrived = false
     const made = new Worker(new URL('../../workers/review.worker.ts', import.meta.url), { type: 'module' })
     worker.current = made
     made.onmessage = ({ data }: MessageEvent<FromWorker>) => {
-      if (data.type === 'preview' || data.type === 'bulk' || data.type === 'rename' || data.type === 'split') {
+      if ('ask' in data) {
         if (data.ask === asked.current.n) asked.current.answer(data)
       } else if (data.type === 'failed')
         setWording({
@@ -155,18 +155,25 @@ export function useReview(
           hint: 'Reload the page; if it happens again, report it with this text.',
         })
       else if (data.type === 'doing') setDoing(data.what)
-      else if (data.type === 'amount') setView((before) => before && { ...before, rows: data.rows })
-      else {
-        // What the server keeps is shown before anything is heard.
-        if (data.selection) {
-          setSelection(data.selection)
-          setHeard(data.heard)
-        }
-        if (data.type === 'view') {
-          arrived.view = true
-          setView((before) => viewAfter(before, data.portion))
-        }
+      else if (data.type === 'amount') show(latest && { ...latest, rows: data.rows })
+      else takeIn(data)
+    }
+    // Portions follow one another, whenever what they come to is drawn.
+    let latest: ReviewView | null = null
+    const show = (next: ReviewView | null, calmly = false) => {
+      latest = next
+      if (calmly) startTransition(() => setView(next))
+      else setView(next)
+    }
+    const takeIn = (data: Extract<FromWorker, { heard: number }>) => {
+      // Rows that follow hold nobody up, and say nothing new of what was heard.
+      if (data.selection) {
+        setSelection(data.selection)
+        setHeard(data.heard)
       }
+      if (data.type !== 'view') return
+      arrived = true
+      show(viewAfter(latest, data.portion), data.selection === null)
     }
     made.onerror = () => setWording({ message: 'the review could not be computed', detail: 'The worker did not start.', hint: 'Reload the page.' })
     entries.current = first.current.encoded.map(decodeEntry)
@@ -187,9 +194,9 @@ export function useReview(
     let there = true
     void fetched<ViewPortion>(`/api/projects/${projectId}/first/${shape}`, 'first view', false).then(
       (portion) => {
-        if (!there || arrived.view) return
+        if (!there || arrived) return
         send({ type: 'shown', portion })
-        setView((before) => before ?? viewAfter(null, portion))
+        show(viewAfter(null, portion), true)
       },
       () => {},
     )
