@@ -69,7 +69,12 @@ interface Work {
 
 async function surveyWork(job: JobRow, w: Work): Promise<string> {
   const { sourceId, location } = await openLocation(job.projectId)
-  const found = await survey(location, { schemas: null, signal: w.signal, onProgress: (reading, objects) => w.progress(`reading ${reading}`, objects, null) })
+  let read = 0
+  const onProgress = (reading: string, objects: number) => {
+    read = Math.max(read, objects)
+    w.progress(`reading ${reading}`, read, null)
+  }
+  const found = await survey(location, { schemas: null, signal: w.signal, onProgress })
   const text = canonicalText(found.structure)
   const hash = hashText(text)
   await stored(() =>
@@ -85,7 +90,7 @@ async function surveyWork(job: JobRow, w: Work): Promise<string> {
     }),
   )
   await stored(() => carryRenames(job.projectId, found.structure))
-  w.progress('working out what refers to what', found.structure.relations.length, null)
+  w.progress('working out what refers to what', read, null)
   await makeReadyApart(job.projectId).catch((error: unknown) =>
     // The survey stands: who opens the review is told why it is not shown.
     log.warn({ message: error instanceof Error ? error.message : String(error) }, 'a review could not be made ready'),

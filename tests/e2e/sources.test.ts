@@ -44,6 +44,13 @@ describe('a new project', () => {
     await page.getByRole('button', { name: 'Test the connection' }).click()
     await page.getByText(/may read the rows of all of them/).waitFor()
     await page.getByRole('button', { name: 'Make the project and survey' }).click()
+    // The survey done, the page leads on to what it was made for.
+    await page.waitForURL(/\/p\/another-reading\/review/)
+    await page
+      .getByRole('region', { name: 'Opening' })
+      .getByText(/\d+ tables/)
+      .waitFor()
+    await page.getByRole('link', { name: 'Source', exact: true }).click()
     await page.getByText(/objects counted =/).waitFor()
   })
 })

@@ -95,6 +95,7 @@ describe('eight tabs on one review', () => {
     await open(page)
     await page.goto(`${project}/review?at=${encodeURIComponent('reference:public.crate(bay_id)')}`)
     await page.getByRole('region', { name: 'Evidence' }).getByText('crate').first().waitFor()
+    await page.getByRole('button', { name: /^relationships/ }).click()
     await page.keyboard.press('x')
     await page.getByText('✕ rejected').first().waitFor()
     await page.keyboard.press('u')

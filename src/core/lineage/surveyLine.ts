@@ -39,7 +39,8 @@ export function surveyCard(hash: SnapshotHash, at: string, c: Catalog, reading: 
     server: reading.server,
     user: reading.user,
     counts: [
-      ['schemas', c.schemas.length],
+      // Scripts of engines without schemas have none.
+      ...(c.schemas.length > 0 ? [['schemas', c.schemas.length] as const] : []),
       ['tables', ofKind('table', 'partitioned table')],
       ['partitions', ofKind('partition')],
       ['views', ofKind('view', 'materialized view')],
@@ -57,4 +58,21 @@ export function surveyCard(hash: SnapshotHash, at: string, c: Catalog, reading: 
     ownOptions: reading.ownOptions ?? [],
     script: reading.script ?? null,
   }
+}
+
+/** What of a source was not read or not understood, a sentence each; none where all of it was. */
+export function unreadOf(reading: Reading): readonly string[] {
+  const names = reading.notReadable.map((r) => `${r.schema}.${r.name}`)
+  const some = names.slice(0, 3).join(', ')
+  const { script } = reading
+  return [
+    ...(names.length > 0
+      ? [
+          `The rows of ${names.length === 1 ? 'one table' : `${names.length} tables`} may not be read by ${reading.user}: ${some}${names.length > 3 ? ` and ${names.length - 3} more` : ''}.`,
+        ]
+      : []),
+    ...(script && script.structural > script.understood
+      ? [`${script.structural - script.understood} of ${script.structural} statements about structure were not understood; the source lists them.`]
+      : []),
+  ]
 }

@@ -1,6 +1,6 @@
 // Of a finding's answers: which one is in force, and what giving another would write and change.
 import type { Catalog } from '../catalog/index.ts'
-import { type EntryBody, type Finding, isGuess, type LedgerEntry, noReference, rejecting, ruling } from '../model/index.ts'
+import { type EntryBody, type Finding, type FindingStatus, isGuess, type LedgerEntry, noReference, rejecting, ruling } from '../model/index.ts'
 import { changesOf } from './alike.ts'
 import { structural } from './choices.ts'
 import type { Review } from './review.ts'
@@ -37,6 +37,13 @@ export function takenChoice(f: Finding, r: Review, related: boolean): string {
   const shortcut = r.model.relationships.find((x) => x.id === f.id)?.through?.shortcut
   if (related) return shortcut ? 'shortcut' : 'many-to-many'
   return r.model.entities.some((e) => e.id === f.subject) ? 'entity' : f.alternatives[0].key
+}
+
+/** While nobody has ruled, the likeliest answer is offered, also where it is not likely enough to be taken; then the one in force. */
+export function offeredChoice(f: Finding, status: FindingStatus, taken: string): string {
+  if (f.kind !== 'reference' || !isGuess(f) || (status !== 'open' && status !== 'folded')) return taken
+  const best = f.alternatives.reduce((a, b) => (b.confidence > a.confidence ? b : a))
+  return best.confidence > (f.alternatives.find((a) => a.key === taken)?.confidence ?? 0) ? best.key : taken
 }
 
 /** What is in force: the type chosen; of all else what was ruled on, or proposed. */

@@ -18,7 +18,7 @@ const reviewed = (entries: readonly LedgerEntry[]) => review(catalog, 'x' as nev
 const accept = (id: string): EntryBody => detailOf(id, catalog, reviewed([]), [])?.accept as EntryBody
 const places = new Map(['bay', 'crate', 'keeper', 'helper'].map((t, i) => [`s.${t}`, { area: t === 'keeper' ? 'Keepers' : 'Bays', rank: 3 - i, rows: null }]))
 const shown = (a: Partial<Arrangement>, entries: readonly LedgerEntry[] = [], fresh: readonly string[] = []) =>
-  arrange(docketItems(reviewed(entries), places), { ...everything, ...a }, ['Bays', 'Keepers'], new Set(fresh)).map((l) =>
+  arrange(docketItems(reviewed(entries), places), { ...everything, show: 'relationships', ...a }, ['Bays', 'Keepers'], new Set(fresh)).map((l) =>
     l.kind === 'item' ? l.item.id : `# ${l.heading.text} ${l.heading.open}/${l.heading.asked}/${l.heading.settled}`,
   )
 

@@ -69,7 +69,8 @@ export const isShown: Readonly<Record<Show, (i: DocketItem) => boolean>> = {
   folded: (i) => i.status === 'folded',
 }
 
-const kindWords: Readonly<Record<DocketItem['kind'], string>> = {
+/** What findings of each kind are called together. */
+export const kindWords: Readonly<Record<DocketItem['kind'], string>> = {
   'join-table': 'join tables',
   polymorphic: 'kind and id',
   reference: 'references',

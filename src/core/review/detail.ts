@@ -31,7 +31,7 @@ import {
 } from '../model/index.ts'
 import { areasNow, groundOf } from '../strata/index.ts'
 import { alikeTo } from './alike.ts'
-import { choiceOf, takenChoice } from './answers.ts'
+import { choiceOf, offeredChoice, takenChoice } from './answers.ts'
 import { choiceLabel, structural } from './choices.ts'
 import { sayWithoutRelationship } from './docket.ts'
 import { entryText } from './entryText.ts'
@@ -105,7 +105,11 @@ export interface Detail {
   readonly says: string
   readonly names: readonly EditableName[]
   readonly choices: readonly DetailChoice[]
+  /** The answer that is offered, in words, and the ruling that gives it. */
+  readonly offered: string
   readonly accept: EntryBody
+  /** The likeliest of the others; null where there is none. */
+  readonly other: DetailChoice | null
   readonly reject: EntryBody | null
   /** Can a ruling change the model? What is only remarkable about the structure is kept, and changes nothing. */
   readonly bites: boolean
@@ -152,28 +156,34 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
   const relation = catalog.relations.find((x) => relationText(x) === finding.subject)
   const rejection = rejecting(finding)
   const taken = takenChoice(finding, r, relationship !== undefined)
+  const status = r.statuses.get(finding.id) ?? 'open'
+  const offered = offeredChoice(finding, status, taken)
+  // A table that hardly anything speaks for is no answer to choose from.
+  const isTold = (a: Finding['alternatives'][number]) => finding.kind !== 'reference' || a.key === noReference || a.confidence >= 0.005
+  const choices = finding.alternatives.flatMap((a, i): readonly DetailChoice[] => {
+    if (a.key !== taken && a.key !== offered && !isTold(a)) return []
+    const named = { key: a.key, label: choiceLabel(finding, a.key), confidence: a.confidence, taken: a.key === taken, evidence: a.evidence }
+    return [{ ...named, ...choiceOf(finding, a, i, taken, catalog, r, entries) }]
+  })
   return {
     id: finding.id,
     kind: finding.kind,
-    status: r.statuses.get(finding.id) ?? 'open',
+    status,
     title: finding.subject.split('>')[0] as string,
     relationship: relationship ? relationshipDetail(relationship, finding, catalog, r) : null,
     says: relationship ? '' : sayWithoutRelationship(finding, r),
     names: entity ? [{ label: 'class', value: entity.name, facet: 'entity.name', subject: finding.subject }] : typeName(finding, r),
-    choices: finding.alternatives.map((a, i) => ({
-      key: a.key,
-      label: choiceLabel(finding, a.key),
-      confidence: a.confidence,
-      taken: a.key === taken,
-      evidence: a.evidence,
-      ...choiceOf(finding, a, i, taken, catalog, r, entries),
-    })),
-    accept: ruling(finding, 'accept', structural(accepting(finding, taken)), null),
+    choices,
+    offered: choiceLabel(finding, offered),
+    accept:
+      (offered === taken ? undefined : choices.find((c) => c.key === offered)?.entry) ?? ruling(finding, 'accept', structural(accepting(finding, taken)), null),
+    other: choices.find((c) => !c.taken && c.key !== offered) ?? null,
     reject:
       rejection &&
       taken !== 'entity' &&
-      taken !== noReference &&
+      offered !== noReference &&
       (finding.kind === 'polymorphic' ||
+        offered !== taken ||
         (finding.kind === 'structure' && taken !== 'no') ||
         relationship !== undefined ||
         r.model.joinHalves.some((h) => h.id === id))
@@ -208,7 +218,7 @@ function typeName(f: Finding, r: Review): readonly EditableName[] {
 
 function areaOf(id: string, catalog: Catalog, r: Review, entries: readonly LedgerEntry[]): Detail['area'] {
   const rulings = foldAreas(entries)
-  const { areas } = areasNow(groundOf(catalog, r.findings), rulings)
+  const { areas } = areasNow(groundOf(catalog, r.inferred), rulings)
   return { name: areas.get(id) ?? null, ruled: rulings.tables.has(id), all: [...new Set(areas.values())].sort() }
 }
 

@@ -257,7 +257,10 @@ function kindsText(f: Finding, r: Review): string {
 
 /** With the likeliest table, where none is likely enough. */
 function notReferring(f: Finding): string {
-  const other = isGuess(f) ? f.alternatives.find((a) => a.key !== noReference) : undefined
+  const others = isGuess(f) ? f.alternatives.filter((a) => a.key !== noReference) : []
+  const other = others.toSorted((a, b) => b.confidence - a.confidence)[0]
+  const none = f.alternatives.find((a) => a.key === noReference)
+  if (other && none && other.confidence > none.confidence) return `${shown(f.subject)} may refer to ${shown(other.key)}, which is not sure enough to be taken.`
   return other ? `${shown(f.subject)} is probably no reference. It could refer to ${shown(other.key)}.` : `${shown(f.subject)} is not read as a reference.`
 }
 

@@ -23,6 +23,8 @@ import { saidFindings } from './said.ts'
 
 export interface Review {
   readonly findings: readonly Finding[]
+  /** Those of them that were inferred. */
+  readonly inferred: readonly Finding[]
   readonly statuses: ReadonlyMap<string, FindingStatus>
   /** Ruled on, and answering otherwise now. */
   readonly changed: ReadonlySet<string>
@@ -79,6 +81,7 @@ export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: re
   const findings = withSaid(base.findings, saidFindings(base.catalog, model, base.findings, entries))
   return {
     findings,
+    inferred: base.findings,
     statuses: findingStatuses(findings, entries),
     changed: changedSinceRuling(findings, entries),
     ruledBy: ruledBy(findings, entries),

@@ -2,7 +2,7 @@
 import type { Dialect, Statistics } from '../catalog/index.ts'
 import { relationText, type SnapshotHash } from '../catalog/index.ts'
 import { rowQuestions } from '../infer/index.ts'
-import { activeEntries, describeModelDiagnostic, foldAreas, type LedgerEntry } from '../model/index.ts'
+import { activeEntries, describeModelDiagnostic, type EntityModel, foldAreas, type LedgerEntry, type RelationshipState } from '../model/index.ts'
 import { areaKey, areasOn, groundOf, isWholeMap, type MapWish, mapOf, type Scene, usualShape, wholeMap } from '../strata/index.ts'
 import { type Heading, progressBy, type Show, showCounts } from './arrange.ts'
 import { type DocketItem, docketItems } from './docket.ts'
@@ -41,8 +41,17 @@ export interface RowsView {
   readonly read: { readonly at: string; readonly inclusions: number; readonly orphans: number; readonly unread: number } | null
 }
 
+/** What a schema is, in numbers. */
+export interface SchemaFacts {
+  readonly tables: number
+  readonly views: number
+  /** Relationships of tables, by how they stand: those that a join table makes are one. */
+  readonly relationships: Readonly<Record<RelationshipState, number>>
+}
+
 /** All of a view but what is large: that comes in portions. */
 export interface ViewFacts {
+  readonly schema: SchemaFacts
   /** What was wanted on the map. */
   readonly wish: MapWish
   /** Every entity that stands on the whole map. */
@@ -109,6 +118,7 @@ export function seenOf(
   const day = looking && dayOf(review, entries, looking.dayFrom)
   return {
     facts: {
+      schema: schemaFacts(model),
       wish,
       entities: model.entities.map((e) => ({ id: e.id, name: e.name })),
       areas,
@@ -125,6 +135,13 @@ export function seenOf(
     scene: isWholeMap(wish) ? whole : sceneOf(wish),
     docket,
   }
+}
+
+function schemaFacts(model: EntityModel): SchemaFacts {
+  const views = new Set(model.entities.flatMap((e) => (e.kind === 'view' || e.kind === 'materialized view' ? [e.id] : [])))
+  const relationships = { enforced: 0, declared: 0, model: 0, guessed: 0 }
+  for (const r of model.relationships) if (!views.has(r.from.entity)) relationships[r.state] += 1
+  return { tables: model.entities.length - views.size + model.joinHalves.length / 2, views: views.size, relationships }
 }
 
 /** A block's key ends in the name that was first proposed for its area. */

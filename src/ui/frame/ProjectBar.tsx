@@ -27,25 +27,19 @@ interface Props {
   readonly hash: string | null
   /** Findings that wait; null before the first survey, and where that cannot be told now. */
   readonly open: number | null
-  /** Are there migrations for this engine? */
-  readonly planned: boolean
-  /** Is there a server whose rows can be read? */
-  readonly tried: boolean
   readonly entries: number
   readonly who: Signed | null
 }
 
-/** Project, stages with what is open in them, ledger, and who signs. A stage that there is not is not shown. */
-export function ProjectBar({ id, name, hash, planned, tried, who, ...given }: Props) {
+/** Project, stages with what is open in them, ledger, and who signs. A stage that there is not for an engine says so itself. */
+export function ProjectBar({ id, name, hash, who, ...given }: Props) {
   const { open, entries } = useCounts(id, given)
   const path = usePathname()
   useLeaving(path)
   const [lost, setLost] = useState(false)
   useEffect(() => watchConnection(id, setLost), [id])
   const at = path.split('/')[3] ?? ''
-  const shown = stages.filter(
-    ([stage]) => stage === 'source' || (hash !== null && ((stage !== 'plan' && stage !== 'watch') || planned) && (stage !== 'trial' || tried)),
-  )
+  const shown = stages.filter(([stage]) => stage === 'source' || hash !== null)
   return (
     <>
       <header className="flex h-[46px] shrink-0 items-center gap-4 border-b border-ink px-4">

@@ -7,12 +7,18 @@ import { Evidence } from './Evidence.tsx'
 import { Help } from './Help.tsx'
 import type { RunLook } from './Looks.tsx'
 import { Names } from './Names.tsx'
+import { Opening } from './Opening.tsx'
+import { Sealing } from './Sealing.tsx'
 import type { Desk } from './useDesk.ts'
 
 /** What stands in the place of the evidence. */
-export type AsideKind = 'names' | 'areas' | 'bulk' | 'day' | 'help' | null
+export type AsideKind = 'names' | 'areas' | 'bulk' | 'day' | 'help' | 'seal' | null
 
 interface Props {
+  readonly projectId: string
+  /** What of the source was not read, a sentence each. */
+  readonly unread: readonly string[]
+  readonly onSeal: () => void
   readonly desk: Desk
   readonly aside: AsideKind
   readonly onAside: (aside: AsideKind) => void
@@ -22,7 +28,7 @@ interface Props {
 }
 
 /** The right of the desk: evidence for what is chosen, or what was opened in its place. */
-export function Aside({ desk, aside, onAside, editing, onEdit, run }: Props) {
+export function Aside({ projectId, unread, onSeal, desk, aside, onAside, editing, onEdit, run }: Props) {
   const { review, docket, chosen, rule } = desk
   const { view } = review
   const close = () => onAside(null)
@@ -38,6 +44,7 @@ export function Aside({ desk, aside, onAside, editing, onEdit, run }: Props) {
         onClose={close}
       />
     )
+  if (view && aside === 'seal') return <Sealing view={view} onSelect={desk.select} onSeal={onSeal} onClose={close} />
   if (view && aside === 'areas')
     return <Areas view={view} chosen={chosen} split={review.split} onAppend={review.append} onUndo={() => void review.undo()} onClose={close} />
   if (view && aside === 'names')
@@ -62,6 +69,8 @@ export function Aside({ desk, aside, onAside, editing, onEdit, run }: Props) {
         onClose={close}
       />
     )
+  if (view && chosen === null)
+    return <Opening projectId={projectId} view={view} unread={unread} onSelect={desk.work} onArea={(area) => docket.change({ area, show: 'waiting' })} />
   return (
     <Evidence
       detail={review.selection.detail}

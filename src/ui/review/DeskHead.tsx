@@ -11,7 +11,6 @@ interface Props {
   readonly aside: AsideKind
   readonly onAside: (aside: NonNullable<AsideKind>) => void
   readonly sealed: number | null
-  readonly onSeal: () => void
 }
 
 function standing(view: ReviewView | null, sealed: number | null): string {
@@ -20,7 +19,7 @@ function standing(view: ReviewView | null, sealed: number | null): string {
 }
 
 /** What the middle of the desk shows, and what the desk can open. */
-export function DeskHead({ view, sheets, canSheet, onSheets, aside, onAside, sealed, onSeal }: Props) {
+export function DeskHead({ view, sheets, canSheet, onSheets, aside, onAside, sealed }: Props) {
   const counts = view && !sheets ? `${view.scene.plates.length} plates, ${view.scene.lines.length} lines, ${view.scene.beads.length} beads` : ''
   return (
     <div className="flex flex-wrap items-baseline gap-x-2 gap-y-1 border-b border-rule px-3 py-1.5">
@@ -48,7 +47,8 @@ export function DeskHead({ view, sheets, canSheet, onSheets, aside, onAside, sea
       <button
         type="button"
         className="btn btn-xs"
-        onClick={onSeal}
+        aria-pressed={aside === 'seal'}
+        onClick={() => onAside('seal')}
         disabled={view === null || sealed === view.head}
         title="Fix this state: outputs name it, and what needs no ruling is settled"
       >

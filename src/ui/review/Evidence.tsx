@@ -49,8 +49,6 @@ type OfProps = Omit<Props, 'detail'> & { readonly detail: Detail }
 
 function EvidenceOf(p: OfProps) {
   const { detail } = p
-  // The first answer that is not taken has its button, and its key, above.
-  const above = detail.choices.find((c) => !c.taken)
   return (
     <>
       <p className="db break-words text-soft">
@@ -71,7 +69,7 @@ function EvidenceOf(p: OfProps) {
           choice={c}
           alone={detail.choices.length === 1}
           run={p.run}
-          onTake={c.taken || c === above ? null : () => void p.onAppend([c.entry])}
+          onTake={c.taken || c.key === detail.other?.key || c.label === detail.offered ? null : () => void p.onAppend([c.entry])}
         />
       ))}
       {detail.relationship ? <Ends detail={detail} relationship={detail.relationship} onAppend={p.onAppend} /> : null}
@@ -229,12 +227,16 @@ function Choice({ choice, alone, onTake, run }: ChoiceProps) {
 }
 
 function Rulings({ detail, onAppend, onBulk }: OfProps) {
-  const other = detail.choices.find((c) => !c.taken)
+  const { other } = detail
   return (
     <div className="mt-2 border-y border-rule py-2">
       <div className="flex flex-wrap gap-2">
-        <button type="button" className="btn btn-xs btn-primary" onClick={() => void onAppend([detail.accept])}>
-          <span className="key border-current">A</span> Accept
+        <button
+          type="button"
+          className="btn btn-xs btn-primary h-auto max-w-full whitespace-normal break-words py-0.5 text-left"
+          onClick={() => void onAppend([detail.accept])}
+        >
+          <span className="key border-current">A</span> Accept: {detail.offered}
         </button>
         {detail.reject ? (
           <button type="button" className="btn btn-xs" onClick={() => void onAppend([detail.reject as EntryBody])}>

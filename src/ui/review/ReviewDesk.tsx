@@ -37,6 +37,8 @@ interface Props {
   /** Does the source have rows that the server can read? Those of an SQLite file are read in the browser. */
   readonly hasRows: boolean
   readonly rowsJob: JobView | null
+  /** What of the source was not read, a sentence each. */
+  readonly unread: readonly string[]
   readonly statistics: string
   readonly entries: readonly unknown[]
   /** Rulings whose subject is gone. */
@@ -57,7 +59,22 @@ function openBox(box: string, field: string): void {
 }
 
 /** Docket, map and evidence on one selection. */
-export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, statistics, entries, questions, sealed, visitor, place, overridden }: Props) {
+export function ReviewDesk({
+  projectId,
+  hash,
+  findings,
+  rows,
+  hasRows,
+  rowsJob,
+  unread,
+  statistics,
+  entries,
+  questions,
+  sealed,
+  visitor,
+  place,
+  overridden,
+}: Props) {
   const router = useRouter()
   const desk = useDesk({ projectId, hash, findings, rows, statistics, entries, visitor, place })
   const { review, docket, chosen, rule, act } = desk
@@ -97,8 +114,7 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
       x: () => act(({ detail: d }) => d?.reject && rule([d.reject])),
       e: () =>
         act(({ detail: d }) => {
-          const other = d && d.choices.length > 1 ? d.choices.find((c) => !c.taken) : undefined
-          return other && rule([other.entry])
+          return d?.other && rule([d.other.entry])
         }),
       s: () => act(desk.skip),
       m: () =>
@@ -137,7 +153,9 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
   const seal = () =>
     void post<{ ledger: number }>(`/api/projects/${projectId}/seal`, {}).then((answer) => {
       setSealWording(answer.ok ? null : answer.wording)
-      if (answer.ok) router.refresh()
+      if (!answer.ok) return
+      setAside(null)
+      router.refresh()
     })
   const wording = review.wording ?? sealWording
   const left = folded.includes('docket') ? '' : 'clamp(250px,23.4vw,400px) '
@@ -191,7 +209,6 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
           aside={aside}
           onAside={toggle}
           sealed={sealed}
-          onSeal={seal}
         />
         <Pane>
           <Middle overridden={overridden} desk={desk} onMap={onMap} map={map} editing={editing} onEdit={setEditing} />
@@ -199,7 +216,17 @@ export function ReviewDesk({ projectId, hash, findings, rows, hasRows, rowsJob, 
       </div>
       {right === '' ? null : (
         <Pane of={chosen}>
-          <Aside desk={desk} aside={aside} onAside={setAside} editing={editing} onEdit={setEditing} run={run} />
+          <Aside
+            projectId={projectId}
+            unread={unread}
+            onSeal={seal}
+            desk={desk}
+            aside={aside}
+            onAside={setAside}
+            editing={editing}
+            onEdit={setEditing}
+            run={run}
+          />
         </Pane>
       )}
     </main>

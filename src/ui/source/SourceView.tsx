@@ -1,6 +1,7 @@
 'use client'
 
-import { useState } from 'react'
+import { useRouter } from 'next/navigation'
+import { useEffect, useState } from 'react'
 import { ownOptionsSentence } from '../../core/catalog/ownOptions.ts'
 import type { SurveyCard, SurveyLine } from '../../core/lineage/index.ts'
 import type { Wording } from '../common/api.ts'
@@ -30,6 +31,13 @@ interface Props {
 
 export function SourceView({ projectId, name, kind, label, survey, problem, history, job }: Props) {
   const handle = useJob(projectId, 'survey', job)
+  const router = useRouter()
+  // Whoever waited here for the first survey goes on to what it was made for.
+  const [waited] = useState(survey === null && job !== null && job.state !== 'failed' && job.state !== 'cancelled')
+  const there = survey !== null
+  useEffect(() => {
+    if (waited && there) router.push(`/p/${projectId}/review`)
+  }, [waited, there, router, projectId])
   const [choosing, setChoosing] = useState(false)
   return (
     <main className="mx-auto h-full max-w-5xl overflow-auto px-6 py-6">
@@ -55,7 +63,11 @@ export function SourceView({ projectId, name, kind, label, survey, problem, hist
           <Complaint wording={problem} />
         </div>
       ) : null}
-      {survey ? <SurveyReport survey={survey} /> : handle.busy || problem ? null : <p className="mt-6 font-serif text-lg">Not surveyed yet.</p>}
+      {survey ? (
+        <SurveyReport survey={survey} />
+      ) : handle.busy || problem ? null : (
+        <p className="mt-6 font-serif text-lg">{handle.job?.state === 'done' ? 'Opening what was read …' : 'Not surveyed yet.'}</p>
+      )}
       {history.length > 0 ? <History key={`surveys ${history[0]?.hash}`} lines={history} /> : null}
       <DeleteProject projectId={projectId} name={name} />
     </main>

@@ -32,16 +32,7 @@ export default async function ProjectLayout({ params, children }: Props) {
   const [head, who] = await Promise.all([barOf(id), identity()])
   return (
     <>
-      <ProjectBar
-        id={id}
-        name={project.name}
-        hash={head?.hash ?? null}
-        open={head?.open ?? null}
-        planned={head?.dialect === 'postgresql'}
-        tried={project.source === 'postgresql' || head?.dialect === 'sqlite'}
-        entries={project.entries.length}
-        who={signed(who)}
-      />
+      <ProjectBar id={id} name={project.name} hash={head?.hash ?? null} open={head?.open ?? null} entries={project.entries.length} who={signed(who)} />
       <div className="flex-1 min-h-0">{children}</div>
     </>
   )

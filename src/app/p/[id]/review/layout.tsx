@@ -1,5 +1,7 @@
 import { redirect } from 'next/navigation'
 import type { ReactNode } from 'react'
+import type { Reading } from '../../../../core/catalog/index.ts'
+import { unreadOf } from '../../../../core/lineage/index.ts'
 import { encodeEntry } from '../../../../core/model/index.ts'
 import { lastCodeFolder } from '../../../../server/codeFolder.ts'
 import { findLastJob, jobView } from '../../../../server/jobs.ts'
@@ -32,6 +34,7 @@ export default async function Layout({ children, params }: { children: ReactNode
         rows={evidence}
         hasRows={now.source === 'postgresql'}
         rowsJob={job ? jobView(job) : null}
+        unread={unreadOf(JSON.parse(survey.reading) as Reading)}
         statistics={survey.statistics}
         entries={entries.map(encodeEntry)}
         questions={head?.questions ?? []}
