@@ -32,6 +32,19 @@ describe('the path', () => {
     await page.getByRole('form', { name: 'Your name' }).waitFor({ state: 'detached' })
     await page.getByRole('link', { name: new RegExp(demo) }).click()
     await page.waitForURL(/\/p\/[^/]+\/review$/)
+    // What waits comes first; all else is a click away, and stays chosen.
+    expect(
+      await docket()
+        .getByRole('button', { name: /^waiting/ })
+        .getAttribute('aria-pressed'),
+    ).toBe('true')
+    await page
+      .getByRole('region', { name: 'Opening' })
+      .getByText(/questions wait for you/)
+      .waitFor()
+    await docket()
+      .getByRole('button', { name: /^relationships/ })
+      .click()
     await expect.poll(() => docket().getByRole('listitem').count()).toBeGreaterThan(5)
   })
 

@@ -105,6 +105,13 @@ function matches(i: DocketItem, needle: string): boolean {
   )
 }
 
+/** Parts of the docket in which something matches the search, and how much. */
+export function foundIn(items: readonly DocketItem[], a: Arrangement): readonly { readonly show: Show; readonly n: number }[] {
+  const needle = a.search.trim().toLowerCase()
+  const found = items.filter((i) => matches(i, needle))
+  return shows.map((show) => ({ show, n: found.filter(isShown[show]).length })).filter((f) => f.n > 0)
+}
+
 /** How many items stand in each part of the docket. */
 export const showCounts = (items: readonly DocketItem[]): Readonly<Record<Show, number>> =>
   Object.fromEntries(shows.map((s) => [s, items.filter(isShown[s]).length])) as Record<Show, number>

@@ -2,7 +2,18 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ReactNode, useEffect, useRef } from 'react'
-import { type DocketItem, type DocketLine, type Heading, narrowings, type Order, orders, type Show, type SinceVisit, shows } from '../../core/review/index.ts'
+import {
+  type DocketItem,
+  type DocketLine,
+  foundIn,
+  type Heading,
+  narrowings,
+  type Order,
+  orders,
+  type Show,
+  type SinceVisit,
+  shows,
+} from '../../core/review/index.ts'
 import { SentenceText } from './SentenceText.tsx'
 import { StatusWord, stateWord } from './Status.tsx'
 import type { DocketHandle } from './useDocket.ts'
@@ -91,7 +102,7 @@ export function Docket({ before, docket, selected, onSelect, since, back }: Prop
       ) : null}
       {before}
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
-        {lines.length === 0 ? <p className="px-3 py-4 font-serif text-base">{complete ? emptyText(docket) : 'Being worked out …'}</p> : null}
+        {lines.length === 0 ? <Empty docket={docket} /> : null}
         <ol style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map((row) => {
             const line = lines[row.index] as DocketLine
@@ -119,7 +130,38 @@ export function Docket({ before, docket, selected, onSelect, since, back }: Prop
 const lineKey = (line: DocketLine | undefined, i: number) => (line === undefined ? i : line.kind === 'item' ? line.item.id : `heading ${line.heading.text}`)
 
 const emptyText = ({ arrangement: a, narrowed }: DocketHandle) =>
-  a.search !== '' ? `Nothing matches “${a.search}”${narrowed ? ' as narrowed' : ''}.` : narrowed ? 'Nothing here as narrowed.' : emptyTexts[a.show]
+  a.search !== ''
+    ? `Nothing among ${a.show} matches “${a.search}”${narrowed ? ' as narrowed' : ''}.`
+    : narrowed
+      ? 'Nothing here as narrowed.'
+      : emptyTexts[a.show]
+
+/** Why nothing is listed, and where there is something. */
+function Empty({ docket }: { docket: DocketHandle }) {
+  const { arrangement, change, complete, counts, all, narrowed } = docket
+  if (!complete) return <p className="px-3 py-4 font-serif text-base">Being worked out …</p>
+  const elsewhere = narrowed ? [] : foundIn(all, arrangement).filter((f) => f.show !== arrangement.show)
+  const others =
+    arrangement.search !== ''
+      ? elsewhere
+      : arrangement.show === 'waiting' && (counts?.relationships ?? 0) > 0
+        ? [{ show: 'relationships' as const, n: counts?.relationships ?? 0 }]
+        : []
+  return (
+    <div className="px-3 py-4">
+      <p className="font-serif text-base">{emptyText(docket)}</p>
+      {others.length > 0 ? (
+        <p className="mt-2 flex flex-wrap gap-1">
+          {others.map((o) => (
+            <button key={o.show} type="button" className="btn btn-xs" onClick={() => change({ show: o.show })}>
+              {o.n} among {o.show}
+            </button>
+          ))}
+        </p>
+      ) : null}
+    </div>
+  )
+}
 
 /** What the docket is narrowed to: folded until something is. */
 function Narrow({ docket, since }: { docket: DocketHandle; since: SinceVisit | null }) {
