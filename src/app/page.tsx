@@ -1,3 +1,4 @@
+import { waitsIn } from '../server/first.ts'
 import { listProjects } from '../server/projects.ts'
 import { HomeBar } from '../ui/frame/HomeBar.tsx'
 import { ProjectList } from '../ui/projects/ProjectList.tsx'
@@ -19,6 +20,10 @@ export default async function Page() {
             relations: p.relations,
             entries: p.entries,
             createdBy: p.createdBy,
+            waits: waitsIn(p),
+            sealed: p.sealed,
+            plan: p.plan,
+            drift: p.drift,
           }))}
         />
       </main>

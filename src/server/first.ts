@@ -5,7 +5,7 @@ import { inferenceVersion } from '../core/infer/index.ts'
 import { lostSubjects, type RenameQuestion } from '../core/lineage/index.ts'
 import { findingsKey, firstPortion, seenOf } from '../core/review/index.ts'
 import { nearestShape } from '../core/strata/index.ts'
-import { findKept, keep, type ProjectNow, readProjectNow } from '../store/index.ts'
+import { findKept, keep, type ProjectNow, type ProjectSummary, readProjectNow } from '../store/index.ts'
 import { renameQuestionsOf } from './history.ts'
 import { gzippedJson, projectReviewOf } from './review.ts'
 
@@ -21,16 +21,26 @@ export interface Head {
   readonly questions: readonly RenameQuestion[]
 }
 
-/** The same key, the same to be shown; null before the first survey. */
-function stateKey({ survey, evidence, entries }: ProjectNow): string | null {
-  return survey && hashText(JSON.stringify([survey.id, survey.hash, evidence, entries.at(-1)?.seq ?? 0, inferenceVersion])).slice(0, 32)
+/** The same key, the same to be shown. */
+const keyOf = (survey: number, hash: string, evidence: string | null, head: number): string =>
+  hashText(JSON.stringify([survey, hash, evidence, head, inferenceVersion])).slice(0, 32)
+
+/** Null before the first survey. */
+const stateKey = ({ survey, evidence, entries }: ProjectNow): string | null => survey && keyOf(survey.id, survey.hash, evidence, entries.at(-1)?.seq ?? 0)
+
+const unpacked = (bytes: Buffer): Head => JSON.parse(gunzipSync(bytes).toString('utf8')) as Head
+
+/** What waits in a project as the list of all has it; null where that was not worked out of its present state. */
+export function waitsIn({ head, survey, hash, evidence, entries }: ProjectSummary): number | null {
+  if (!head || survey === null || hash === null || head.key !== keyOf(survey, hash, evidence, entries)) return null
+  return unpacked(head.bytes).open
 }
 
 /** As it is kept; null where it has to be worked out. */
 export async function keptHead(projectId: string, now: ProjectNow): Promise<Head | null> {
   const key = stateKey(now)
   const bytes = key === null ? null : await findKept(projectId, 'head', key)
-  return bytes && (JSON.parse(gunzipSync(bytes).toString('utf8')) as Head)
+  return bytes && unpacked(bytes)
 }
 
 /** Worked out and kept. Null before the first survey is done. */

@@ -15,6 +15,18 @@ export interface ProjectSummary extends ProjectRow {
   readonly surveyedAt: Date | null
   readonly relations: number | null
   readonly entries: number
+  /** What was worked out of it last, gzipped JSON, and the state it is of; null where nothing was. */
+  readonly head: { readonly key: string; readonly bytes: Buffer } | null
+  /** What that state would be called now: its newest survey and its rows. */
+  readonly survey: number | null
+  readonly hash: string | null
+  readonly evidence: string | null
+  /** Seq of the entry that the last seal was made at; null before the first. */
+  readonly sealed: number | null
+  /** The last plan that was kept. */
+  readonly plan: { readonly name: string; readonly title: string } | null
+  /** Differences that stood when its environments were looked at last, without those that somebody left; null where none was looked at. */
+  readonly drift: number | null
 }
 
 export interface SourceRow {
@@ -28,15 +40,36 @@ export interface SourceRow {
 const projectColumns = `p.id, p.name, p.created_at as "createdAt", p.created_by as "createdBy"`
 
 export async function listProjects(): Promise<readonly ProjectSummary[]> {
-  const { rows } = await store().query<ProjectSummary>(
-    `select ${projectColumns}, s.label as source, v.at as "surveyedAt", v.relations,
-       (select count(*)::int from pelvok.ledger l where l.project_id = p.id) as entries
+  type Row = Omit<ProjectSummary, 'head' | 'plan'> & {
+    readonly key: string | null
+    readonly bytes: Buffer | null
+    readonly plan: string | null
+    readonly title: string | null
+  }
+  const { rows } = await store().query<Row>(
+    `select ${projectColumns}, s.label as source, v.at as "surveyedAt", v.relations, v.id::int as survey, v.hash, e.hash as evidence,
+       coalesce(l.seq, 0) as entries, k.key, k.bytes, r.ledger_seq as sealed, n.name as plan, n.title, w.drift
      from pelvok.project p
        left join lateral (select label from pelvok.source where project_id = p.id order by id desc limit 1) s on true
-       left join lateral (select at, relations from pelvok.survey where project_id = p.id order by id desc limit 1) v on true
+       left join lateral (select id, at, relations, hash from pelvok.survey where project_id = p.id order by id desc limit 1) v on true
+       left join lateral (select hash from pelvok.row_evidence where project_id = p.id and snapshot = v.hash order by id desc limit 1) e on true
+       left join lateral (select seq from pelvok.ledger where project_id = p.id order by seq desc limit 1) l on true
+       left join lateral (select ledger_seq from pelvok.revision where project_id = p.id order by at desc limit 1) r on true
+       left join lateral (select name, title from pelvok.plan where project_id = p.id order by number desc limit 1) n on true
+       left join lateral (
+         select count(d)::int as drift
+         from pelvok.environment n join pelvok.watch w on w.environment_id = n.id and w.drift is not null
+           left join lateral jsonb_array_elements(w.drift::jsonb) d on not exists (
+             select from pelvok.overlooked o where o.environment_id = n.id and o.object = d ->> 'object' and o.field = d ->> 'field' and o.found is not distinct from d ->> 'is')
+         where n.project_id = p.id having count(w) > 0) w on true
+       left join pelvok.kept k on k.project_id = p.id and k.what = 'head'
      order by p.created_at, p.id`,
   )
-  return rows
+  return rows.map(({ key, bytes, plan, title, ...r }) => ({
+    ...r,
+    head: key !== null && bytes ? { key, bytes } : null,
+    plan: plan === null ? null : { name: plan, title: title ?? '' },
+  }))
 }
 
 export async function findProject(id: string): Promise<ProjectRow | null> {

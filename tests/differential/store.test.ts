@@ -72,6 +72,47 @@ describe('projects', () => {
   })
 })
 
+describe('the list of projects', () => {
+  const one = async () => (await store.listProjects()).find((p) => p.id === project)
+
+  it('says how far each is: sealed at which entry, what was worked out of which state', async () => {
+    expect(await one()).toMatchObject({ survey: null, sealed: null, plan: null, drift: null, head: null })
+    const hash = await survey('listed')
+    await append('Bay')
+    await store.insertRevision(project, { snapshot: hash, ledger: 1, inference: 1, evidence: null }, 'Mara')
+    await append('Slip')
+    await store.keep(project, 'head', 'of then', Buffer.from('x'))
+    expect(await one()).toMatchObject({ hash, entries: 2, sealed: 1, head: { key: 'of then' } })
+    expect([await store.findKept(project, 'head', 'of then'), await store.findKept(project, 'head', 'of now')]).toEqual([Buffer.from('x'), null])
+    // Other programs may have worked it out otherwise.
+    await store.forgetOfOthers('this one')
+    await store.keep(project, 'head', 'of now', Buffer.from('y'))
+    await store.forgetOfOthers('this one')
+    expect((await one())?.head?.key).toBe('of now')
+    await store.forgetOfOthers('another')
+    expect((await one())?.head).toBeNull()
+  })
+
+  it('counts what differs in environments, without what somebody left as it is', async () => {
+    const added = await store.insertEnvironment(project, { name: 'preview', kind: 'preview', protected: false, label: 'there', location: {} }, null, 'Mara')
+    expect(added).toBe(true)
+    const [environment] = await store.listEnvironments(project)
+    const id = environment?.id ?? 0
+    expect((await one())?.drift).toBeNull()
+    await store.noteWatch(id, {
+      drift: JSON.stringify([
+        { object: 'bay', field: 'label', is: 'x' },
+        { object: 'crate', field: 'lid', is: null },
+      ]),
+    })
+    expect((await one())?.drift).toBe(2)
+    await store.insertOverlooked({ environmentId: id, object: 'crate', field: 'lid', found: null, reason: 'known', by: 'Mara' })
+    expect((await one())?.drift).toBe(1)
+    await store.noteWatch(id, { drift: '[]' })
+    expect((await one())?.drift).toBe(0)
+  })
+})
+
 describe('the ledger', () => {
   it('is numbered without gaps, whoever appends at once', async () => {
     const seen: number[] = []

@@ -27,7 +27,7 @@ function sentence(r: Relationship, end: 'from' | 'to', nameOf: ReadonlyMap<strin
     return [
       text(`${own.leadsTo === 'exactly one' ? 'Each ' : article(subject) === 'an' ? 'An ' : 'A '}`),
       { kind: 'entity', text: subject },
-      text(' was '),
+      text(' is '),
       { kind: 'noun', end, text: noun },
       text(` ${amounts[own.leadsTo]} `),
       { kind: 'entity', text: object },

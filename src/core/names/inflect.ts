@@ -123,7 +123,12 @@ const inflectLast = (words: readonly string[], inflect: (w: string) => string) =
 export const singular = (words: readonly string[], one = singularWord): readonly string[] => inflectLast(words, one)
 export const plural = (words: readonly string[], many = pluralWord): readonly string[] => inflectLast(words, many)
 
-/** `a` or `an` before a noun, by its first letter; "u" as in "user" and "unit" takes "a". */
+/** Begin with a vowel to the ear: a silent h, and letters that are read one by one. */
+const soundsOpen = /^(hour|honest|hono[u]?r|heir)|^(xml|xray|html|https?|sms|sku|sql|ssh|ssl|rfid|nfc|mfa|lms|fk)\b/i
+/** Begin with a consonant to the ear: "user", "unit", "European", "one". */
+const soundsShut = /^(on(e|ce)(?![a-z])|eu|ewe|u(ni(?!n|m|d)|s[eib]|t[ei]|r[il]|u|bi))/i
+
+/** `a` or `an` before a noun, by how it sounds. */
 export function article(noun: string): 'a' | 'an' {
-  return /^([aeio]|u(?!ni|s[ei]|t[ei]))/i.test(noun) ? 'an' : 'a'
+  return soundsOpen.test(noun) || (/^[aeiou]/i.test(noun) && !soundsShut.test(noun)) ? 'an' : 'a'
 }

@@ -80,6 +80,17 @@ describe('inflection', () => {
     ['unit', 'a'],
     ['umbrella', 'an'],
     ['order', 'an'],
+    ['hour', 'an'],
+    ['heir', 'an'],
+    ['house', 'a'],
+    ['uninsured item', 'an'],
+    ['url', 'a'],
+    ['uuid', 'a'],
+    ['european article', 'a'],
+    ['one off', 'a'],
+    ['xml file', 'an'],
+    ['sku', 'an'],
+    ['skill', 'a'],
   ])('%s takes "%s"', (noun, word) => expect(article(noun)).toBe(word))
 })
 

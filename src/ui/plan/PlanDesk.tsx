@@ -156,7 +156,7 @@ function Middle({
             <Kept projectId={projectId} plan={plan} number={plan.which} head={view.head} />
           ) : (
             <Gate projectId={projectId} gate={gate} of="plans">
-              <Keep projectId={projectId} plan={plan} hasBaseline={view.plans.some((p) => typeof p.which === 'number')} />
+              <Keep projectId={projectId} plan={plan} last={Math.max(0, ...view.plans.flatMap((p) => (typeof p.which === 'number' ? [p.which] : [])))} />
             </Gate>
           )}
           <JobStrip handle={handle} unit="steps" />
@@ -223,11 +223,12 @@ function Kept({ projectId, plan, number, head }: { projectId: string; plan: Plan
   )
 }
 
-function Keep({ projectId, plan, hasBaseline }: { projectId: string; plan: PlanView; hasBaseline: boolean }) {
+/** `last`: number of the last plan that was kept; 0 before the baseline is. */
+function Keep({ projectId, plan, last }: { projectId: string; plan: PlanView; last: number }) {
   const router = useRouter()
   const { wording, busy, send } = useSend()
   const [title, setTitle] = useState(plan.which === 'baseline' ? 'baseline' : '')
-  if (plan.which === 'draft' && !hasBaseline)
+  if (plan.which === 'draft' && last === 0)
     return <p className="mb-1 text-soft">Keep the baseline first: environments that have the schema already adopt it, and this one follows it.</p>
   const keep = (event: FormEvent) => {
     event.preventDefault()
@@ -245,7 +246,7 @@ function Keep({ projectId, plan, hasBaseline }: { projectId: string; plan: PlanV
         onChange={(e) => setTitle(e.target.value)}
       />
       <button type="submit" className="btn btn-sm" disabled={busy}>
-        Keep it under the next number
+        Keep as plan {String(last + 1).padStart(4, '0')}
       </button>
       {plan.unproven ? <span className="text-needs">▲ It {plan.unproven}. Rehearse it before it is applied anywhere.</span> : null}
       {wording ? <Complaint wording={wording} /> : null}
