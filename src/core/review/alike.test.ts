@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import { catalogOf, column, reference, table } from '../../../tests/support/catalogs.ts'
 import type { SnapshotHash } from '../catalog/index.ts'
-import { batchOf, decodeEntry, type EntryBody, type LedgerEntry } from '../model/index.ts'
+import { batchOf, decodeEntry, type EntryBody, type Finding, findingId, type LedgerEntry, noReference } from '../model/index.ts'
 import { alikeTo, bulkOf } from './alike.ts'
-import { review, reviewBase, reviewWith } from './review.ts'
+import { review, reviewBase, reviewBaseWith, reviewWith } from './review.ts'
 
 const hash = '0'.repeat(64) as SnapshotHash
 const stamp = column('created_at', { default: { written: 'now()', canonical: 'now()' } })
@@ -102,5 +102,44 @@ describe('one ruling for all', () => {
     const targets = each?.entries.map((e) => (e.kind === 'rule' && e.edits[0]?.facet === 'reference.target' ? e.edits[0].value?.table : null))
     expect(targets?.toSorted()).toEqual(['bay', 'crate', 'lane'])
     expect(bulk?.actions.map((a) => a.key).toSorted()).toEqual(['likeliest', 'none'])
+  })
+})
+
+describe('columns of one name', () => {
+  const subject = (t: string) => `s.${t}(made_by)`
+  const guess = (t: string, target: string, sure: number): Finding => ({
+    id: findingId('reference', subject(t)),
+    kind: 'reference',
+    subject: subject(t),
+    alternatives: [
+      { key: noReference, confidence: 1 - sure, evidence: [], edits: [{ facet: 'reference.target', subject: subject(t), value: null }] },
+      {
+        key: `s.${target}(id)`,
+        confidence: sure,
+        evidence: [{ kind: 'same name', weight: 1, says: t }],
+        edits: [
+          {
+            facet: 'reference.target',
+            subject: subject(t),
+            value: { schema: 's', table: target, columns: ['made_by'], targetColumns: ['id'], constraint: null },
+          },
+        ],
+      },
+    ],
+  })
+  const findings = [guess('bay', 'user', 0.4), guess('crate', 'ramp', 0.45), guess('lane', 'user', 0.01)]
+  const own = reviewBaseWith(catalog, [], null, findings)
+
+  it('are alike whatever they may refer to, and are said to be no references anywhere, also where it is hardly asked', () => {
+    const r = reviewWith(own, hash, [])
+    const bulk = bulkOf(`reference:${subject('bay')}`, own, r, [], new Set(), 'b')
+    expect(bulk?.because).toBe('columns called made_by, perhaps references to several tables')
+    expect(bulk?.members.map((m) => m.subject)).toEqual(['s.bay(made_by) to s.user(id)', 's.crate(made_by) to s.ramp(id)'])
+    const never = bulk?.actions.find((a) => a.key === 'never')
+    expect(never?.label).toBe('no column called made_by is a reference, in 3 tables')
+    const entries = entriesOf(never?.entries ?? [])
+    const after = reviewWith(own, hash, entries)
+    expect([...after.statuses.values()]).toEqual(['accepted', 'accepted', 'accepted'])
+    expect(batchOf(entries, 3)).toEqual([3, 2, 1])
   })
 })

@@ -71,6 +71,16 @@ function unreachable(kind: never): never {
   throw new Error(`a finding of no known kind: ${String(kind)}`)
 }
 
+/** Guessed references of columns of one name, to whatever tables. */
+function nameLikeness(f: Finding): { readonly key: string; readonly because: string } | null {
+  if (f.kind !== 'reference' || !isGuess(f)) return null
+  const columns = columnsOf(f)
+  return {
+    key: JSON.stringify(['named', columns]),
+    because: `${columns.includes(', ') ? 'sets of columns' : 'columns'} called ${columns}, perhaps references to several tables`,
+  }
+}
+
 /** Guessed references of whatever columns to whatever tables that the same facts speak for, and that stand equally: likelier than none, or not. */
 function widerLikeness(f: Finding): { readonly key: string; readonly because: string } | null {
   const best = f.kind === 'reference' && isGuess(f) ? likeliest(f) : undefined
@@ -85,11 +95,11 @@ function widerLikeness(f: Finding): { readonly key: string; readonly because: st
 
 /**
  * Findings like this one that wait for a ruling too, itself among them, in order; null where there is no other. Of references first those of
- * the same columns to the same table, and where there are none, those that the same facts speak for. O(findings).
+ * the same columns to the same table, then those of the same columns, and where there are none, those that the same facts speak for. O(findings).
  */
 export function alikeTo(f: Finding, r: Pick<Review, 'findings' | 'statuses'>): Alike | null {
   if (r.statuses.get(f.id) !== 'open') return null
-  for (const like of [likeness, widerLikeness]) {
+  for (const like of [likeness, nameLikeness, widerLikeness]) {
     const own = like(f)
     const members = own ? r.findings.filter((x) => x.kind === f.kind && r.statuses.get(x.id) === 'open' && like(x)?.key === own.key) : []
     if (own && members.length > 1) return { because: own.because, members }
@@ -127,6 +137,14 @@ export function bulkOf(id: string, base: ReviewBase, r: Review, entries: readonl
     })
     return { key: a.key, label: a.label, changes: changesOf(base, r.model, entries, bodies), entries: bodies }
   })
+  const never = neverReferences(finding, r, left, batch)
+  if (never && never.length > taken.length)
+    actions.push({
+      key: 'never',
+      label: `no column called ${columnsOf(finding)} is a reference, in ${never.length} tables`,
+      changes: changesOf(base, r.model, entries, never),
+      entries: never,
+    })
   const different = new Set(alike.members.map((f) => likeliest(f)?.key)).size > 1
   const members = alike.members.map((f) => ({
     id: f.id,
@@ -135,6 +153,19 @@ export function bulkOf(id: string, base: ReviewBase, r: Review, entries: readonl
     left: left.has(f.id),
   }))
   return { because: alike.because, members, actions }
+}
+
+/** That columns called so are references nowhere: of all that nobody ruled on, also of those that are sure enough, or too unlikely to be asked. */
+function neverReferences(finding: Finding, r: Review, left: ReadonlySet<string>, batch: string): readonly EntryBody[] | null {
+  const own = nameLikeness(finding)
+  if (!own) return null
+  return r.findings.flatMap((f): EntryBody[] => {
+    const status = r.statuses.get(f.id)
+    if (left.has(f.id) || !(status === 'open' || status === 'certain' || status === 'folded') || nameLikeness(f)?.key !== own.key) return []
+    const none = f.alternatives.find((a) => a.key === noReference)
+    if (!none) return []
+    return [{ ...ruling(f, f.alternatives[0] === none ? 'accept' : 'reject', structural(none.edits), null), batch } as EntryBody]
+  })
 }
 
 const counted = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`

@@ -54,7 +54,8 @@ export function BulkRuling({ id, head, ask, onRule, onClose }: Props) {
                 disabled={entriesOf(a).length === 0}
                 onClick={() => rule(a)}
               >
-                <span className="key">{i + 1}</span> For {n === bulk.members.length ? `all ${n}` : n}: {a.label}
+                <span className="key">{i + 1}</span>{' '}
+                {a.key === 'never' ? a.label.charAt(0).toUpperCase() + a.label.slice(1) : `For ${n === bulk.members.length ? `all ${n}` : n}: ${a.label}`}
               </button>
               {a.changes.map((c) => (
                 <p key={c} className="mt-0.5 text-soft">
