@@ -43,6 +43,8 @@ trap 'exit 143' TERM
 cluster_start cluster 9>&-
 prepare_store cluster
 prepare_demo cluster
+# For the command line, which finds the store by it.
+(umask 077; printf '%s\n' "$DATABASE_URL" > .pelvok/store.url)
 node dist/boot.js "${elsewhere[@]}" 9>&- || exit
 # A PostgreSQL that went away is started again, under the same port; one that somebody restarts is left the time for it.
 keep_cluster() {

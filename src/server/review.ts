@@ -5,11 +5,22 @@ import { z } from 'zod'
 import { type Catalog, parseAddress, type Reading, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import { withSchemaEdits } from '../core/change/index.ts'
 import { keptWith } from '../core/memo/memo.ts'
-import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, schemaEditsOf } from '../core/model/index.ts'
+import { batchOf, checkRevert, entryBody, type Finding, findConflict, type LedgerEntry, parseLedger, schemaEditsOf } from '../core/model/index.ts'
 import { findingsKey, namingProblem, type Review, type ReviewBase, reviewBase, reviewBaseWith, reviewWith } from '../core/review/index.ts'
 import { evidenceHash, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeProblem } from '../core/scope/index.ts'
-import { appendToLedger, findKept, findSurvey, insertRowEvidence, keep, type ProjectNow, readProjectNow, readRowEvidenceText } from '../store/index.ts'
+import type { Words } from '../core/text/told.ts'
+import {
+  appendToLedger,
+  findKept,
+  findSurvey,
+  importEntries,
+  insertRowEvidence,
+  keep,
+  type ProjectNow,
+  readProjectNow,
+  readRowEvidenceText,
+} from '../store/index.ts'
 import { catalogOf } from './catalogs.ts'
 
 export {
@@ -200,4 +211,29 @@ export async function takeRowEvidence(projectId: string, { snapshot, rows }: z.i
   const hash = evidenceHash(rows)
   await insertRowEvidence(projectId, last.hash, hash, JSON.stringify(rows))
   return hash
+}
+
+export const ledgerInput = z.strictObject({ text: z.string().max(50_000_000, 'a ledger file has at most 50 MB') })
+
+/** Takes over an exchange file, with who ruled and when as it says; nothing of it where it does not go on from the ledger as it is. */
+export async function takeLedger(
+  projectId: string,
+  { text }: z.infer<typeof ledgerInput>,
+): Promise<{ readonly ok: true; readonly value: { readonly added: number } } | { readonly ok: false; readonly wording: Words }> {
+  const no = (message: string, detail: string, hint: string) => ({ ok: false, wording: { message, detail, hint } }) as const
+  const parsed = parseLedger(text)
+  if (!parsed.ok)
+    return no(
+      `line ${parsed.line} of the file is not a ledger entry`,
+      `${parsed.problem}.`,
+      'The file is a header line and one JSON object per line; nothing of it was taken.',
+    )
+  const answer = await importEntries(projectId, parsed.entries)
+  if ('differsAt' in answer)
+    return no(
+      `entry ${answer.differsAt} of this ledger is another one than in the file`,
+      'A file goes in where the ledger is its beginning: both have gone on by themselves since.',
+      'Download this ledger and compare the two; or take the file into a new project of the same source.',
+    )
+  return { ok: true, value: answer }
 }

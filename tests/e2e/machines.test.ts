@@ -1,4 +1,5 @@
 // Two web servers and two workers on one store: rulings, jobs and sign-in reach everybody, whichever server they are on, and what dies loses nothing.
+import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { fromScript, visit } from '../support/browser.ts'
@@ -71,6 +72,32 @@ describe('two web servers', () => {
     expect([...(followers[0] as Follower).ledger.keys()].sort((a, b) => a - b)).toEqual(Array.from({ length: 22 }, (_, i) => i + 1))
     expect(new Map([...(followers[0] as Follower).ledger].sort())).toEqual(new Map([...(followers[1] as Follower).ledger].sort()))
     for (const f of followers) f.end()
+  })
+})
+
+describe('a ledger file', () => {
+  it('goes out on one server and into another project on the other, as a person does it', async () => {
+    await page.goto(`${app.url}/p/${id()}/ledger`)
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Download' }).click()])
+    expect(download.suggestedFilename()).toBe(`${id()}.ledger.jsonl`)
+    const text = readFileSync(await download.path(), 'utf8')
+    expect(text.trim().split('\n')).toHaveLength(23)
+    const copy = await fromScript(page, 'Depots again', schema, other.url)
+    await page.goto(`${copy}/ledger`)
+    const take = (content: string) =>
+      page.getByLabel('Take in').setInputFiles({ name: 'a.ledger.jsonl', mimeType: 'application/x-ndjson', buffer: Buffer.from(content) })
+    await take(text)
+    await page.getByText('22 entries were taken in.').waitFor()
+    await page.getByRole('link', { name: 'Ledger 22' }).waitFor()
+    expect((await ask<{ entries: unknown }>(other.url, `${new URL(copy).pathname.replace('/p/', '/api/projects/')}/ledger`)).body.entries).toEqual(
+      (await ask<{ entries: unknown }>(app.url, `/api/projects/${id()}/ledger`)).body.entries,
+    )
+    await take(text)
+    await page.getByText('All of that file stands here already.').waitFor()
+    await take(text.replace('Berth', 'Quay'))
+    await page.getByText('entry 1 of this ledger is another one than in the file').waitFor()
+    await take(`${text}{"seq":99}\n`)
+    await page.getByText('line 24 of the file is not a ledger entry').waitFor()
   })
 })
 

@@ -20,6 +20,17 @@ export interface LedgerLine {
 export function LedgerList({ projectId, entries }: { projectId: string; entries: readonly LedgerLine[] }) {
   const router = useRouter()
   const [wording, setWording] = useState<Wording | null>(null)
+  const [taken, setTaken] = useState<number | null>(null)
+  const takeIn = async (input: HTMLInputElement) => {
+    const [file] = input.files ?? []
+    if (!file) return
+    const answer = await post<{ added: number }>(`/api/projects/${projectId}/ledger/import`, { text: await file.text() })
+    // The same file can be chosen again.
+    input.value = ''
+    setWording(answer.ok ? null : answer.wording)
+    setTaken(answer.ok ? answer.value.added : null)
+    router.refresh()
+  }
   const takeBack = (seq: number) =>
     void post(`/api/projects/${projectId}/ledger/revert`, { seq }).then((answer) => {
       setWording(answer.ok ? null : answer.wording)
@@ -37,7 +48,20 @@ export function LedgerList({ projectId, entries }: { projectId: string; entries:
         <a className="btn btn-xs" href={`/api/projects/${projectId}/report.md`} download>
           Markdown
         </a>
+        <span className="ml-2 text-soft">The ledger as a file</span>
+        <a className="btn btn-xs" href={`/api/projects/${projectId}/ledger.jsonl`} download>
+          Download
+        </a>
+        <label className="btn btn-xs">
+          Take in …
+          <input type="file" accept=".jsonl" className="sr-only" onChange={(e) => void takeIn(e.currentTarget)} />
+        </label>
       </div>
+      {taken === null ? null : (
+        <p className="mt-3" role="status">
+          {taken === 0 ? 'All of that file stands here already.' : `${taken} ${taken === 1 ? 'entry was' : 'entries were'} taken in.`}
+        </p>
+      )}
       {wording ? (
         <div className="mt-3">
           <Complaint wording={wording} />
