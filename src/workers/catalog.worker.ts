@@ -1,5 +1,5 @@
 // Holds a snapshot off the main thread and answers questions about it: what takes part, what there is, where a name occurs.
-import { columnNames, matchesObject, type ObjectRow, objectDetail, objectRows, occurrencesOf, plainName } from '../core/browse/index.ts'
+import { columnNames, matchesObject, type ObjectRow, objectDetail, objectRows, occurrencesOf, overviewOf, plainName } from '../core/browse/index.ts'
 import { type Catalog, openSnapshot, type SnapshotHash } from '../core/catalog/index.ts'
 import { changesBetween } from '../core/lineage/index.ts'
 import type { EntityModel, LedgerEntry } from '../core/model/index.ts'
@@ -44,6 +44,7 @@ const answers: {
   columns: (c, q) => scopeColumns(c, foldScope(entries), q.subject),
   changes: async (_, q) => changesBetween(...(await Promise.all([fetched(`${snapshots}/${q.was}`), fetched(`${snapshots}/${q.is}`)]))),
   objects: (c) => rowsOf(c),
+  overview: (c) => overviewOf(c),
   object: (c, q) => objectDetail(c, modelOf(c), q.id),
   occurrences: (c, q) => occurrencesOf(c, q.name),
   find: (c, q) => {

@@ -1,5 +1,5 @@
 // Questions to the worker that holds a snapshot, and what each is answered with.
-import type { ObjectDetail, ObjectRow, Occurrences } from '../core/browse/index.ts'
+import type { CatalogOverview, ObjectDetail, ObjectRow, Occurrences } from '../core/browse/index.ts'
 import type { ObjectChange } from '../core/lineage/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
 import type { ScopeColumn, ScopeView } from '../core/scope/index.ts'
@@ -10,6 +10,7 @@ export type CatalogQuestion =
   /** Hashes of two snapshots. */
   | { readonly ask: 'changes'; readonly was: string; readonly is: string }
   | { readonly ask: 'objects' }
+  | { readonly ask: 'overview' }
   | { readonly ask: 'object'; readonly id: string }
   | { readonly ask: 'occurrences'; readonly name: string }
   /** For the palette: objects and column names that match. */
@@ -21,6 +22,7 @@ export interface CatalogAnswers {
   readonly columns: readonly ScopeColumn[]
   readonly changes: readonly ObjectChange[]
   readonly objects: readonly ObjectRow[]
+  readonly overview: CatalogOverview
   readonly object: ObjectDetail | null
   readonly occurrences: Occurrences
   readonly find: { readonly objects: readonly ObjectRow[]; readonly columns: readonly (readonly [string, number])[] }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { catalogOf, column, index, key, reference, table } from '../../../tests/support/catalogs.ts'
 import type { Catalog } from '../catalog/index.ts'
 import { review } from '../review/index.ts'
-import { columnNames, matchesObject, objectDetail, objectRows, occurrencesOf } from './index.ts'
+import { columnNames, matchesObject, objectDetail, objectRows, occurrencesOf, overviewOf } from './index.ts'
 
 const bay = table('bay', ['id', column('label', { type: 'text', nullable: true, comment: 'What stands on it' })], ['id'], { comment: 'A place for goods' })
 const crate = table('crate', ['id', 'bay_id', column('weight', { default: { written: '1', canonical: '1' } })], ['id'], {
@@ -121,4 +121,21 @@ describe('where a column occurs', () => {
       ['id', 5],
       ['bay_id', 4],
     ]))
+})
+
+describe('a snapshot at a glance', () => {
+  const alone = table('note', ['text'], [])
+  const overview = overviewOf({ ...c, relations: [...c.relations, { ...alone, primaryKey: null }] })
+  it('says what stands in which schema, and what stands out', () => {
+    expect(overview.schemas.find((x) => x.name === 's')).toMatchObject({ tables: 3, routines: c.routines.length })
+    expect(overview.referred).toEqual([['s.bay', 1]])
+    expect(overview.widest[0]).toEqual(['s.crate', 3])
+    expect(overview.columns[0]).toEqual(['id', 2])
+    expect(overview.keyless).toEqual({ n: 1, first: ['s.note'] })
+    expect(overview.alone).toEqual({ n: 1, first: ['s.note'] })
+  })
+  it('lists no more than asked for, and counts all', () => {
+    const { widest, alone: others } = overviewOf({ ...c, relations: [...c.relations, alone, { ...alone, name: 'memo' }] }, 1)
+    expect([widest.length, others.n, others.first]).toEqual([1, 2, ['s.memo']])
+  })
 })

@@ -6,6 +6,7 @@ import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { matchesObject, type ObjectGroup, type ObjectRow, objectGroups } from '../../core/browse/index.ts'
 import { Pane } from '../common/Pane.tsx'
 import { useCatalog } from '../common/useCatalog.ts'
+import { CatalogOverview } from './CatalogOverview.tsx'
 import { ColumnView } from './ColumnView.tsx'
 import { ObjectView } from './ObjectView.tsx'
 
@@ -92,7 +93,9 @@ export function CatalogDesk({ projectId, hash, entries, at, column }: Props) {
           <ObjectView id={at} ask={ask} onObject={(id) => go({ at: id })} onColumn={(name) => go({ column: name })} />
         </Pane>
       ) : (
-        <p className="p-6 font-serif text-lg text-soft">Choose an object, or a column’s name in one, to see where else it occurs.</p>
+        <Pane>
+          <CatalogOverview ask={ask} onObject={(id) => go({ at: id })} onColumn={(name) => go({ column: name })} />
+        </Pane>
       )}
     </main>
   )
