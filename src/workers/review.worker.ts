@@ -27,6 +27,7 @@ import {
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
 import { type MapWish, proposeSplit, usualShape, wholeMap } from '../core/strata/index.ts'
+import { amount } from '../core/text/amount.ts'
 import { fetched } from './fetched.ts'
 import type { FromWorker, SelectionView, ToWorker } from './messages.ts'
 
@@ -109,8 +110,6 @@ function midnight(): string {
   return new Date(now.getFullYear(), now.getMonth(), now.getDate()).toISOString()
 }
 
-const amountText = (n: number, of: string) => `${n.toLocaleString('en')} ${of}${n === 1 ? '' : 's'}`
-
 async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void> {
   // Before the snapshot is there: what is appended meanwhile must not be lost.
   entries = message.entries
@@ -122,7 +121,7 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
     message.findingsUrl === null ? null : fetched<readonly Finding[]>(message.findingsUrl, 'findings', false).catch(() => null),
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
-  if (!findings) post({ type: 'doing', what: `Looking for the references of ${amountText(catalog.relations.length, 'relation')}` })
+  if (!findings) post({ type: 'doing', what: `Looking for the references of ${amount(catalog.relations.length, 'relation')}` })
   opened = {
     base: findings ? reviewBaseWith(catalog, entries, rows, findings) : reviewBase(catalog, entries, null, rows),
     hash,
@@ -133,7 +132,7 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
   const { base, statistics } = opened
   post({
     type: 'doing',
-    what: `Laying out ${amountText(base.catalog.relations.length, 'relation')}, with ${amountText(base.findings.length, 'finding')}`,
+    what: `Laying out ${amount(base.catalog.relations.length, 'relation')}, with ${amount(base.findings.length, 'finding')}`,
   })
   refresh()
   for (const question of asked.splice(0)) await handle(question)

@@ -1,6 +1,6 @@
 'use client'
 
-import { type ReactNode, useEffect, useState } from 'react'
+import { useEffect, useState } from 'react'
 import type { CatalogOverview as Overview } from '../../core/browse/index.ts'
 import { Breakable } from '../common/Breakable.tsx'
 import type { AskCatalog } from '../common/useCatalog.ts'
@@ -54,69 +54,49 @@ export function CatalogOverview({ ask, onObject, onColumn }: Props) {
         </tbody>
       </table>
       <div className="mt-6 grid grid-cols-[repeat(auto-fit,minmax(240px,1fr))] gap-x-8 gap-y-6">
-        <Ranked title="Referred to most" rows={referred} onChoose={onObject} empty="No foreign key is declared." />
-        <Ranked title="Most columns" rows={widest} onChoose={onObject} empty="There is no table." />
-        <Ranked title="Column names that occur most" rows={columns} onChoose={onColumn} empty="There is no column." />
-        <Listed title="Without a primary key" of={keyless} onChoose={onObject} empty="Every table has one." />
-        <Listed title="No foreign key to or from" of={alone} onChoose={onObject} empty="Every table is linked to another." />
+        <Listed title="Referred to most" rows={referred} onChoose={onObject} empty="No foreign key is declared." />
+        <Listed title="Most columns" rows={widest} onChoose={onObject} empty="There is no table." />
+        <Listed title="Column names that occur most" rows={columns} onChoose={onColumn} empty="There is no column." />
+        <Listed {...some('Without a primary key', keyless)} onChoose={onObject} empty="Every table has one." />
+        <Listed {...some('No foreign key to or from', alone)} onChoose={onObject} empty="Every table is linked to another." />
       </div>
     </section>
   )
 }
 
-function List({ title, empty, children }: { title: string; empty: string | null; children: ReactNode }) {
-  return (
-    <section aria-label={title}>
-      <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">{title}</h3>
-      {empty === null ? <ul className="mt-1">{children}</ul> : <p className="mt-1 text-soft">{empty}</p>}
-    </section>
-  )
-}
-
-function Name({ of, onChoose }: { of: string; onChoose: (id: string) => void }) {
-  return (
-    <button type="button" className="db link link-hover min-w-0 flex-1 text-left break-words" onClick={() => onChoose(of)}>
-      <Breakable text={of} />
-    </button>
-  )
-}
-
-interface RankedProps {
-  readonly title: string
-  readonly rows: Overview['referred']
-  readonly onChoose: (id: string) => void
-  readonly empty: string
-}
-
-function Ranked({ title, rows, onChoose, empty }: RankedProps) {
-  return (
-    <List title={title} empty={rows.length === 0 ? empty : null}>
-      {rows.map(([of, n]) => (
-        <li key={of} className="flex items-baseline gap-3">
-          <Name of={of} onChoose={onChoose} />
-          <span className="text-soft tabular-nums">{n.toLocaleString('en')}</span>
-        </li>
-      ))}
-    </List>
-  )
-}
+/** How many there are, and the first of them. */
+const some = (title: string, { n, first }: Overview['keyless']) => ({
+  title: n > 0 ? `${title}: ${n.toLocaleString('en')}` : title,
+  rows: first.map((of) => [of, null] as const),
+  more: n - first.length,
+})
 
 interface ListedProps {
   readonly title: string
-  readonly of: Overview['keyless']
-  readonly onChoose: (id: string) => void
+  /** Names, with how much of something each has; null where there is nothing to count. */
+  readonly rows: readonly (readonly [of: string, n: number | null])[]
+  /** Beyond those. */
+  readonly more?: number
+  readonly onChoose: (of: string) => void
   readonly empty: string
 }
 
-function Listed({ title, of, onChoose, empty }: ListedProps) {
+function Listed({ title, rows, more = 0, onChoose, empty }: ListedProps) {
   return (
-    <List title={of.n > 0 ? `${title}: ${of.n.toLocaleString('en')}` : title} empty={of.n === 0 ? empty : null}>
-      {of.first.map((id) => (
-        <li key={id} className="flex">
-          <Name of={id} onChoose={onChoose} />
-        </li>
-      ))}
-      {of.n > of.first.length ? <li className="text-soft">and {(of.n - of.first.length).toLocaleString('en')} more</li> : null}
-    </List>
+    <section aria-label={title}>
+      <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">{title}</h3>
+      {rows.length === 0 ? <p className="mt-1 text-soft">{empty}</p> : null}
+      <ul className="mt-1">
+        {rows.map(([of, n]) => (
+          <li key={of} className="flex items-baseline gap-3">
+            <button type="button" className="db link link-hover min-w-0 flex-1 text-left break-words" onClick={() => onChoose(of)}>
+              <Breakable text={of} />
+            </button>
+            {n === null ? null : <span className="text-soft tabular-nums">{n.toLocaleString('en')}</span>}
+          </li>
+        ))}
+        {more > 0 ? <li className="text-soft">and {more.toLocaleString('en')} more</li> : null}
+      </ul>
+    </section>
   )
 }

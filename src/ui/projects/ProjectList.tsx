@@ -1,4 +1,5 @@
 import Link from 'next/link'
+import { amount } from '../../core/text/amount.ts'
 import { timeText } from '../common/time.ts'
 
 export interface ProjectCard {
@@ -23,8 +24,6 @@ interface Props {
   /** May whoever looks at it make one? */
   readonly mayAdd: boolean
 }
-
-const amount = (n: number, one: string, many = `${one}s`) => `${n.toLocaleString('en')} ${n === 1 ? one : many}`
 
 function waitsText(p: ProjectCard) {
   if (p.surveyedAt === null) return 'not surveyed yet'

@@ -2,7 +2,8 @@
 
 import Link from 'next/link'
 import type { ReviewView } from '../../core/review/index.ts'
-import { FindingLine } from './FindingLine.tsx'
+import { amount } from '../../core/text/amount.ts'
+import { FindingList } from './FindingList.tsx'
 
 interface Props {
   readonly projectId: string
@@ -13,7 +14,6 @@ interface Props {
   readonly onArea: (area: string) => void
 }
 
-const amount = (n: number, one: string, many = `${one}s`) => `${n.toLocaleString('en')} ${n === 1 ? one : many}`
 const listed = (parts: readonly string[]) => (parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`)
 
 /** So many areas are listed; all of them stand on the map. */
@@ -48,20 +48,7 @@ export function Opening({ projectId, view, unread, onSelect, onArea }: Props) {
       <p className={`mt-1 font-serif text-base ${counts.waiting > 0 ? 'text-needs' : ''}`}>
         {counts.waiting === 0 ? 'Nothing waits for a ruling.' : `${amount(counts.waiting, 'question waits', 'questions wait')} for you.`}
       </p>
-      {riskiest.length > 0 ? (
-        <>
-          <h3 className="mt-4 border-b border-rule pb-0.5 font-sans text-sm font-semibold">
-            {riskiest.length === 1 ? 'It is this one' : 'The riskiest first'}
-          </h3>
-          <ol>
-            {riskiest.map((i) => (
-              <li key={i.id} className="mt-2">
-                <FindingLine item={i} onSelect={onSelect} />
-              </li>
-            ))}
-          </ol>
-        </>
-      ) : null}
+      <FindingList title={riskiest.length === 1 ? 'It is this one' : 'The riskiest first'} items={riskiest} onSelect={onSelect} />
       {open.length > 0 && areas.length > 1 ? (
         <>
           <h3 className="mt-4 border-b border-rule pb-0.5 font-sans text-sm font-semibold">Where questions wait</h3>

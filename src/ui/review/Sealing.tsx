@@ -2,7 +2,7 @@
 
 import { kindWords, type ReviewView } from '../../core/review/index.ts'
 import { AsidePane } from './AsidePane.tsx'
-import { FindingLine } from './FindingLine.tsx'
+import { FindingList } from './FindingList.tsx'
 
 interface Props {
   readonly view: ReviewView
@@ -42,18 +42,7 @@ export function Sealing({ view, onSelect, onSeal, onClose }: Props) {
               </li>
             ))}
           </ul>
-          {least.length > 0 ? (
-            <>
-              <h3 className="mt-4 border-b border-rule pb-0.5 font-sans text-sm font-semibold">The least sure of them</h3>
-              <ol>
-                {least.map((i) => (
-                  <li key={i.id} className="mt-2">
-                    <FindingLine item={i} onSelect={onSelect} />
-                  </li>
-                ))}
-              </ol>
-            </>
-          ) : null}
+          <FindingList title="The least sure of them" items={least} onSelect={onSelect} />
           <button type="button" className="btn btn-sm btn-primary mt-4" onClick={onSeal}>
             Seal at entry {view.head}
           </button>
