@@ -108,11 +108,11 @@ describe('the docket', () => {
     await day.getByText(/Stopped at entry/).waitFor()
     const other = await visit('Jon')
     await open(other.page, '?at=join-table%3Acoop.committee_member')
-    await docketOf(other.page).locator('[aria-current="true"]').waitFor()
-    // What is ruled on leaves the docket that he begins with: what waits.
+    // What is ruled on is no part of the docket that he begins with: what waits.
     await docketOf(other.page)
       .getByRole('button', { name: /^relationships/ })
       .click()
+    await docketOf(other.page).locator('[aria-current="true"]').waitFor()
     await other.page.keyboard.press('a')
     await docketOf(other.page).getByText('accepted, Jon').waitFor()
     await other.browser.close()

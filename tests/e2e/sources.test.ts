@@ -121,7 +121,6 @@ describe('a script', () => {
     for (const [stage, because] of [
       ['Plan', 'Plans are written for PostgreSQL so far.'],
       ['Watch', 'Plans are applied to PostgreSQL so far'],
-      ['Trial', 'no rows to try a path on'],
     ] as const) {
       await page.getByRole('link', { name: stage, exact: true }).click()
       await page.getByText(because).waitFor()

@@ -33,7 +33,11 @@ export async function makeProject(name: string, url: string): Promise<string> {
   await eventually('the web server', async () => (await fetch(appUrl).catch(() => null))?.ok)
   const made = await call<{ id: string }>('/api/projects', { name, source: { by: 'url', url } })
   expect(made.status, JSON.stringify(made.body)).toBe(200)
-  await eventually('the first survey', async () => (await call<string>(`/p/${made.body.id}/source`)).body.includes('objects counted'))
+  // Read, and made ready: while its job goes on the page shows how far it is.
+  await eventually('the first survey', async () => {
+    const { body } = await call<string>(`/p/${made.body.id}/source`)
+    return body.includes('objects counted') && !body.includes('aria-label="progress"')
+  })
   return made.body.id
 }
 

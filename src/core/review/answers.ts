@@ -1,6 +1,18 @@
 // Of a finding's answers: which one is in force, and what giving another would write and change.
-import type { Catalog } from '../catalog/index.ts'
-import { type EntryBody, type Finding, type FindingStatus, isGuess, type LedgerEntry, noReference, rejecting, ruling } from '../model/index.ts'
+import { type Catalog, parseAddress, relationText } from '../catalog/index.ts'
+import {
+  type Edit,
+  type EntityModel,
+  type EntryBody,
+  type Finding,
+  type FindingStatus,
+  findingId,
+  isGuess,
+  type LedgerEntry,
+  noReference,
+  rejecting,
+  ruling,
+} from '../model/index.ts'
 import { changesOf } from './alike.ts'
 import { structural } from './choices.ts'
 import type { Review } from './review.ts'
@@ -15,12 +27,45 @@ export function choiceOf(
   r: Review,
   entries: readonly LedgerEntry[],
 ): { readonly entry: EntryBody; readonly changes: readonly string[] } {
-  const entry = ruling(f, i === 0 ? 'accept' : 'amend', i === 0 ? structural(a.edits) : a.edits, null)
+  const entry = ruling(f, i === 0 ? 'accept' : 'amend', i === 0 ? structural(a.edits) : withFreeNames(a.edits, r), null)
   // A no has no edits of its own: it takes away what the yes proposes.
   const rejection = f.kind === 'structure' && a.key === 'no' ? rejecting(f) : null
   const body = rejection && rejection.length > 0 ? ruling(f, i === 0 ? 'accept' : 'reject', rejection, null) : entry
   const tells = f.kind === 'structure' && a.key !== taken && editsIn(body) > 0
   return { entry: body, changes: tells ? changesOf({ catalog, findings: r.findings }, r.model, entries, [body]) : [] }
+}
+
+/** Names of ends as they are free: that of a column that becomes a reference after all is taken by the column. */
+function withFreeNames(edits: readonly Edit[], r: Review): readonly Edit[] {
+  const target = edits.find((e) => e.facet === 'reference.target')?.value
+  if (!target || !('table' in target)) return edits
+  const taken = new Map<string, Set<string>>()
+  const takenIn = (entity: string) => {
+    const known = taken.get(entity) ?? membersOf(r.model, entity, edits)
+    taken.set(entity, known)
+    return known
+  }
+  return edits.map((e) => {
+    if (e.facet !== 'reference.ownName' && e.facet !== 'reference.inverseName') return e
+    const child = parseAddress(e.subject.split('>')[0] as string)
+    const own = e.facet === 'reference.ownName' ? child && relationText(child) : relationText({ schema: target.schema, name: target.table })
+    if (!own || e.value === null) return e
+    const names = takenIn(own)
+    let value = e.value
+    for (let n = 2; names.has(value.toLowerCase()); n += 1) value = `${e.value}${n}`
+    names.add(value.toLowerCase())
+    return { ...e, value }
+  })
+}
+
+/** Names that the members of a class have, in lower case, but for the ends that these edits name. */
+function membersOf(model: EntityModel, entity: string, edits: readonly Edit[]): Set<string> {
+  const named = new Set(edits.map((e) => findingId('reference', e.subject) as string))
+  const properties = model.entities.find((e) => e.id === entity)?.properties.map((p) => p.name) ?? []
+  const ends = model.relationships
+    .filter((x) => !named.has(x.id))
+    .flatMap((x) => [x.from, x.to].filter((end) => end.entity === entity).map((end) => end.property))
+  return new Set([...properties, ...ends].map((name) => name.toLowerCase()))
 }
 
 const editsIn = (body: EntryBody) => (body.kind === 'rule' ? body.edits.length : 0)

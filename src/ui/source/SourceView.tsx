@@ -33,8 +33,8 @@ export function SourceView({ projectId, name, kind, label, survey, problem, hist
   const handle = useJob(projectId, 'survey', job)
   const router = useRouter()
   // Whoever waited here for the first survey goes on to what it was made for.
-  const [waited] = useState(survey === null && job !== null && job.state !== 'failed' && job.state !== 'cancelled')
-  const there = survey !== null
+  const [waited] = useState(history.length < 2 && (job?.state === 'waiting' || job?.state === 'running'))
+  const there = survey !== null && handle.job?.state === 'done'
   useEffect(() => {
     if (waited && there) router.push(`/p/${projectId}/review`)
   }, [waited, there, router, projectId])

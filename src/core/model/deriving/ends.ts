@@ -96,23 +96,23 @@ export function readEnds(ground: Ground, now: Standing, before: (Ends & Standing
   const dirty = again === null ? seen : seen.filter((l) => again.has(l.from) || again.has(l.to))
   const writers = writersOf(dirty)
   const anewOf = new Map<Link, EndRead>()
-  for (const l of dirty) {
-    const is = read(
+  const readOf = (l: Link) =>
+    read(
       l,
       l.from,
       l.to,
       () => draftOfLink(l, ground, now),
       () => sharedColumns(l, writers),
     )
-    anewOf.set(l, is)
-  }
+  for (const l of dirty) anewOf.set(l, readOf(l))
+  const [had, were] = [before?.seen ?? [], before?.plain ?? []]
   let at = 0
   const plain = seen.map((l): EndRead => {
     const is = anewOf.get(l)
     if (is) return is
     // Those that stay keep their order.
-    while (before?.seen[at] !== l) at += 1
-    return before.plain[at] as EndRead
+    while (at < had.length && had[at] !== l) at += 1
+    return were[at] ?? readOf(l)
   })
   // Names of classes that several claim go to references first, whichever way the join tables came about.
   const many = pairs.map(([subject, halves]) => {
