@@ -24,7 +24,7 @@ export interface ProjectSummary extends ProjectRow {
   /** Seq of the entry that the last seal was made at; null before the first. */
   readonly sealed: number | null
   /** The last plan that was kept. */
-  readonly plan: { readonly name: string; readonly title: string } | null
+  readonly plan: { readonly number: number; readonly title: string } | null
   /** Differences that stood when its environments were looked at last, without those that somebody left; null where none was looked at. */
   readonly drift: number | null
 }
@@ -43,19 +43,19 @@ export async function listProjects(): Promise<readonly ProjectSummary[]> {
   type Row = Omit<ProjectSummary, 'head' | 'plan'> & {
     readonly key: string | null
     readonly bytes: Buffer | null
-    readonly plan: string | null
+    readonly plan: number | null
     readonly title: string | null
   }
   const { rows } = await store().query<Row>(
     `select ${projectColumns}, s.label as source, v.at as "surveyedAt", v.relations, v.id::int as survey, v.hash, e.hash as evidence,
-       coalesce(l.seq, 0) as entries, k.key, k.bytes, r.ledger_seq as sealed, n.name as plan, n.title, w.drift
+       coalesce(l.seq, 0) as entries, k.key, k.bytes, r.ledger_seq as sealed, n.number as plan, n.title, w.drift
      from pelvok.project p
        left join lateral (select label from pelvok.source where project_id = p.id order by id desc limit 1) s on true
        left join lateral (select id, at, relations, hash from pelvok.survey where project_id = p.id order by id desc limit 1) v on true
        left join lateral (select hash from pelvok.row_evidence where project_id = p.id and snapshot = v.hash order by id desc limit 1) e on true
        left join lateral (select seq from pelvok.ledger where project_id = p.id order by seq desc limit 1) l on true
        left join lateral (select ledger_seq from pelvok.revision where project_id = p.id order by at desc limit 1) r on true
-       left join lateral (select name, title from pelvok.plan where project_id = p.id order by number desc limit 1) n on true
+       left join lateral (select number, title from pelvok.plan where project_id = p.id order by number desc limit 1) n on true
        left join lateral (
          select count(d)::int as drift
          from pelvok.environment n join pelvok.watch w on w.environment_id = n.id and w.drift is not null
@@ -68,7 +68,7 @@ export async function listProjects(): Promise<readonly ProjectSummary[]> {
   return rows.map(({ key, bytes, plan, title, ...r }) => ({
     ...r,
     head: key !== null && bytes ? { key, bytes } : null,
-    plan: plan === null ? null : { name: plan, title: title ?? '' },
+    plan: plan === null ? null : { number: plan, title: title ?? '' },
   }))
 }
 

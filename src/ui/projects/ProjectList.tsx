@@ -14,7 +14,7 @@ export interface ProjectCard {
   readonly waits: number | null
   /** Entry that the last seal was made at; null before the first. */
   readonly sealed: number | null
-  readonly plan: { readonly name: string; readonly title: string } | null
+  readonly plan: { readonly number: number; readonly title: string } | null
   /** Null where no environment was looked at. */
   readonly drift: number | null
 }
@@ -49,7 +49,7 @@ function standing(p: ProjectCard) {
       </span>
       {p.plan ? (
         <span className="break-words">
-          last plan <span className="db">{p.plan.name}</span> {p.plan.title}
+          last plan <span className="db">{String(p.plan.number).padStart(4, '0')}</span> {p.plan.title}
         </span>
       ) : null}
       {p.drift === null ? null : p.drift === 0 ? (
