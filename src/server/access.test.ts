@@ -30,6 +30,7 @@ describe('who may ask for what', () => {
       'POST /api/projects/x/environments: owner',
       'POST /api/projects/x/folder: reviewer',
       'POST /api/projects/x/jobs: reviewer',
+      'POST /api/projects/x/ledger/import: owner',
       'POST /api/projects/x/ledger/revert: reviewer',
       'POST /api/projects/x/ledger: reviewer',
       'POST /api/projects/x/look: reviewer',

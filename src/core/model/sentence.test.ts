@@ -4,8 +4,8 @@ import { article } from '../names/index.ts'
 import type { End, Relationship } from './entityModel.ts'
 import { sentencesOf, sentenceText } from './sentence.ts'
 
-const entities = ['Hour', 'User', 'Hive', 'SiteHut', 'Honey', 'XrayUnit', 'ApiaryVisit', 'Owner'] as const
-const nouns = ['hive', 'siteHut', 'createdBy', 'lastSeenBy', 'hours', 'hivesCreatedBy', 'visits', 'owner', 'hut', 'units'] as const
+const entities = ['Hour', 'User', 'Crate', 'DockYard', 'Honey', 'XrayUnit', 'OrderVisit', 'Owner'] as const
+const nouns = ['crate', 'dockYard', 'createdBy', 'lastSeenBy', 'hours', 'cratesCreatedBy', 'visits', 'owner', 'yard', 'units'] as const
 const leads = ['exactly one', 'at most one', 'any number'] as const
 
 const said = (a: string, b: string, own: string, inverse: string, from: End['leadsTo'], to: End['leadsTo']) => {
@@ -33,24 +33,22 @@ describe('sentences of relationships', () => {
     expect(all.filter((s) => /\b(\w[\w ]*), an? \1\b/i.test(s))).toEqual([])
   })
   it('are what one would say', () => {
-    expect(said('Inspection' as never, 'User', 'createdBy', 'inspectionsCreatedBy', 'at most one', 'any number')[1]).toBe(
-      'A user has created any number of inspections.',
-    )
-    expect(said('Hive', 'User', 'createdBy', 'hivesCreatedBy', 'at most one', 'any number')).toEqual([
-      'A hive is created by at most one user.',
-      'A user has created any number of hives.',
+    expect(said('Parcel' as never, 'User', 'createdBy', 'parcelsCreatedBy', 'at most one', 'any number')[1]).toBe('A user has created any number of parcels.')
+    expect(said('Crate', 'User', 'createdBy', 'cratesCreatedBy', 'at most one', 'any number')).toEqual([
+      'A crate is created by at most one user.',
+      'A user has created any number of crates.',
     ])
-    expect(said('Hive', 'SiteHut', 'siteHut', 'hives', 'at most one', 'any number')).toEqual([
-      'A hive has at most one site hut.',
-      'A site hut has any number of hives.',
+    expect(said('Crate', 'DockYard', 'dockYard', 'crates', 'at most one', 'any number')).toEqual([
+      'A crate has at most one dock yard.',
+      'A dock yard has any number of crates.',
     ])
     expect(said('Hour', 'User', 'owner', 'hours', 'exactly one', 'any number')).toEqual([
       'Each hour has exactly one owner, a user.',
       'A user has any number of hours.',
     ])
-    expect(said('Hive', 'Hour', 'lastSeenBy', 'hives', 'at most one', 'at most one')).toEqual([
-      'A hive is last seen by at most one hour.',
-      'An hour has at most one hives.',
+    expect(said('Crate', 'Hour', 'lastSeenBy', 'crates', 'at most one', 'at most one')).toEqual([
+      'A crate is last seen by at most one hour.',
+      'An hour has at most one crates.',
     ])
   })
 })
