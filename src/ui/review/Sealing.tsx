@@ -1,6 +1,7 @@
 'use client'
 
 import { kindWords, type ReviewView } from '../../core/review/index.ts'
+import { amount } from '../../core/text/amount.ts'
 import { AsidePane } from './AsidePane.tsx'
 import { FindingList } from './FindingList.tsx'
 
@@ -30,6 +31,11 @@ export function Sealing({ view, onSelect, onSeal, onClose }: Props) {
           <p className="mt-2">
             A seal fixes this state: outputs name it, and what needs no ruling is settled as it stands, so that no later version reads it otherwise in silence.
           </p>
+          {view.counts.waiting > 0 ? (
+            <p className="mt-2 text-needs">
+              {amount(view.counts.waiting, 'question waits', 'questions wait')}. Nothing is sealed while one is open that changes what comes out.
+            </p>
+          ) : null}
           <p className="mt-2">
             {settled.length === 0
               ? 'Nothing is left to settle.'
