@@ -124,7 +124,7 @@ export const singular = (words: readonly string[], one = singularWord): readonly
 export const plural = (words: readonly string[], many = pluralWord): readonly string[] => inflectLast(words, many)
 
 /** Begin with a vowel to the ear: a silent h, and letters that are read one by one. */
-const soundsOpen = /^(hour|honest|hono[u]?r|heir)|^(xml|xray|html|https?|sms|sku|sql|ssh|ssl|rfid|nfc|mfa|lms|fk)\b/i
+const soundsOpen = /^(hour|honest|honou?r|heir)|^(xml|xray|html|https?|sms|sku|sql|ssh|ssl|rfid|nfc|mfa|lms|fk)\b/i
 /** Begin with a consonant to the ear: "user", "unit", "European", "one". */
 const soundsShut = /^(on(e|ce)(?![a-z])|eu|ewe|u(ni(?!n|m|d)|s[eib]|t[ei]|r[il]|u|bi))/i
 
