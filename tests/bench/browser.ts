@@ -79,7 +79,7 @@ async function bench(file: string): Promise<void> {
     const opening = await longest(page)
     const whole = open + (await timed(() => docket.getByText(/\d+ shown$/).waitFor()))
     await page.keyboard.press('j')
-    await page.locator('[aria-current=true]').first().waitFor()
+    await docket.locator('[aria-current="true"]').waitFor()
     await page
       .getByRole('region', { name: 'Evidence' })
       .getByRole('button', { name: /Accept/ })
