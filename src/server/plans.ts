@@ -4,6 +4,8 @@ import { z } from 'zod'
 import { type Catalog, canonicalText, hashText, type SnapshotHash, type Statistics } from '../core/catalog/index.ts'
 import {
   baselinePlan,
+  type ChangeChoices,
+  changeChoices,
   changePlan,
   decodePlan,
   describeHazard,
@@ -22,6 +24,7 @@ import {
   schemaEditText,
   slug,
   sourceOf,
+  thingOf,
   unproven,
   upScript,
   withSchemaEdits,
@@ -246,7 +249,7 @@ function stepView(s: Step, size: (relation: string) => string): StepView {
 
 function editViews(project: ProjectReview): readonly EditView[] {
   const list = schemaEditsOf(project.entries)
-  const { outcomes } = withSchemaEdits(
+  const { catalog, outcomes } = withSchemaEdits(
     project.catalog,
     list.flatMap((e) => e.edits),
   )
@@ -254,6 +257,7 @@ function editViews(project: ProjectReview): readonly EditView[] {
   return list.map((e) => ({
     seq: e.seq,
     by: e.by,
+    thing: e.edits.map((x) => thingOf(catalog, x)).find((t) => t !== null) ?? null,
     parts: e.edits.map((x) => {
       const o = outcomes[at++]
       return { says: schemaEditText(x), is: o?.is ?? 'planned', because: o?.is === 'refused' ? o.because : '' }
@@ -301,6 +305,14 @@ export async function readPlanDesk(projectId: string, w: Which | null, stepNumbe
       unproven: unproven(proofs.get(markOf(plan)) ?? null),
     },
   }
+}
+
+/** What a change can be asked with, beside those that are asked for: of one table by its address, or for a new one. Null before the first survey. */
+export async function readChangeChoices(projectId: string, table: string | null): Promise<ChangeChoices | null> {
+  const project = await readProjectReview(projectId)
+  if (!project) return null
+  const edits = schemaEditsOf(project.entries).flatMap((e) => e.edits)
+  return changeChoices(withSchemaEdits(project.catalog, edits).catalog, table, project.entries.at(-1)?.seq ?? 0)
 }
 
 export const previewInput = z.strictObject({ edits: z.array(schemaEdit).min(1).max(200) })

@@ -1,5 +1,6 @@
 // One object of a snapshot in full: its parts as tables, its definition as text, and a relation beside the model of it.
 import { type Catalog, type Dependency, keyText, type Relation, relationText } from '../catalog/index.ts'
+import { isChangeable, type Thing } from '../change/index.ts'
 import { type EntityModel, sentencesOf } from '../model/index.ts'
 import { definitionOf } from './definition.ts'
 import { objectRows } from './objects.ts'
@@ -38,6 +39,8 @@ export interface ObjectDetail {
   readonly neededBy: readonly string[]
   /** The class it becomes; null where it is none, or left out. */
   readonly entity: { readonly name: string; readonly ends: readonly string[] } | null
+  /** Where a change of it can be asked for; null where no plan can make one. */
+  readonly thing: Thing | null
 }
 
 function columnsOf(r: Relation, model: EntityModel): readonly ColumnLine[] {
@@ -165,7 +168,16 @@ export function objectDetail(c: Catalog, model: EntityModel, id: string): Object
     const own = c.routines.find((x) => `routine ${relationText(x)}(${x.argumentTypes})` === id)
     const name = own ? `${own.name}(${own.argumentTypes})` : row.name
     const mine = (d: Dependency) => d.schema === row.schema && d.name === name
-    return { ...base, columns: [], parts: [], facts: [], needs: (own?.dependsOn ?? []).map(dependencyText), neededBy: dependants(c, id, mine), entity: null }
+    return {
+      ...base,
+      columns: [],
+      parts: [],
+      facts: [],
+      needs: (own?.dependsOn ?? []).map(dependencyText),
+      neededBy: dependants(c, id, mine),
+      entity: null,
+      thing: null,
+    }
   }
   const entity = model.entities.find((e) => e.id === id)
   return {
@@ -176,5 +188,6 @@ export function objectDetail(c: Catalog, model: EntityModel, id: string): Object
     needs: r.dependsOn.map(dependencyText),
     neededBy: dependants(c, id, (d) => d.kind === 'relation' && relationText(d) === id),
     entity: entity ? { name: entity.name, ends: endsOf(id, model) } : null,
+    thing: isChangeable(c, r) ? { table: id, columns: [], part: null } : null,
   }
 }

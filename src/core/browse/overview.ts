@@ -1,5 +1,6 @@
 // A snapshot at a glance: what it has where, and which of it stands out.
 import { type Catalog, compareText, type Relation, relationText } from '../catalog/index.ts'
+import { hasPlans } from '../change/index.ts'
 import { columnNames } from './occurrences.ts'
 
 export interface SchemaLine {
@@ -14,6 +15,8 @@ export interface SchemaLine {
 type Ranked = readonly (readonly [id: string, n: number])[]
 
 export interface CatalogOverview {
+  /** Can a new table be asked for? */
+  readonly changeable: boolean
   readonly schemas: readonly SchemaLine[]
   /** Tables that most foreign keys refer to. */
   readonly referred: Ranked
@@ -57,6 +60,7 @@ export function overviewOf(c: Catalog, most = 8): CatalogOverview {
   const tables = c.relations.filter(isTable)
   const listed = (some: readonly Relation[]) => ({ n: some.length, first: some.map(relationText).sort(compareText).slice(0, most) })
   return {
+    changeable: hasPlans(c),
     schemas: [...schemas].map(([name, n]) => ({ name, ...n })).sort((a, b) => compareText(a.name, b.name)),
     referred: ranked(referred, most),
     widest: ranked(

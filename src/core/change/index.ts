@@ -1,5 +1,6 @@
 export * from './baseline.ts'
 export * from './between.ts'
+export * from './changeable.ts'
 export * from './conversion.ts'
 export * from './differenceGroups.ts'
 export * from './format.ts'

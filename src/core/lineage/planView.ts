@@ -1,5 +1,6 @@
 // What the pages of plans and environments show, as data.
 import type { Catalog } from '../catalog/index.ts'
+import type { Thing } from '../change/index.ts'
 import type { ObjectChange } from './changes.ts'
 import type { DriftItem } from './drift.ts'
 import type { RenameDoubt } from './renames.ts'
@@ -26,6 +27,8 @@ export interface EditView {
   readonly seq: number
   readonly by: string
   readonly parts: readonly { readonly says: string; readonly is: 'planned' | 'there' | 'refused'; readonly because: string }[]
+  /** The table it is about, while it is there; another change of it may follow. */
+  readonly thing: Thing | null
 }
 
 export interface PlanView {

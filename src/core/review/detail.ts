@@ -1,5 +1,6 @@
 // Everything the evidence pane says about one finding, and the entries its buttons would append.
 import { type Catalog, columnsText, parseAddress, type Relation, relationText } from '../catalog/index.ts'
+import { type Thing, thingAt } from '../change/index.ts'
 import { endPreview } from '../emit/typescript/index.ts'
 import {
   accepting,
@@ -115,11 +116,13 @@ export interface Detail {
   readonly bites: boolean
   /** What the database could be changed to; never done by a ruling. */
   readonly schema: readonly SchemaProposal[]
-  /** Who was asked what, while nobody has ruled since. */
+  /** What it is about, where a change of it can be asked for; null where no plan can make one. */
+  readonly thing: Thing | null
   /** What can be said against the database, or taken back: that there is at most one, that there always is one. */
   readonly claims: readonly Claim[]
   /** Others that ask the same: how many with this one, and what makes them alike. */
   readonly alike: { readonly n: number; readonly because: string } | null
+  /** Who was asked what, while nobody has ruled since. */
   readonly asked: { readonly whom: string; readonly question: string } | null
   /** What it is about, as notes name it; and what was noted on it, oldest first. */
   readonly subject: string
@@ -191,6 +194,7 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
         : null,
     bites: finding.kind !== 'structure' || finding.alternatives.some((a) => a.edits.length > 0),
     schema: schemaProposals(finding, relationship ?? null, catalog, entries),
+    thing: thingOfSubject(finding.subject, catalog),
     alike: alikeCount(finding, r),
     claims: claimsOf(finding, relationship ?? null, r),
     asked: openQuestions(entries).get(finding.id) ?? null,
@@ -207,6 +211,12 @@ export function detailOf(id: string, catalog: Catalog, r: Review, entries: reado
     area: finding.kind === 'entity' ? areaOf(finding.subject, catalog, r, entries) : null,
     related: relatedTo(finding, r),
   }
+}
+
+/** `depot.bay(lid_id)` as a thing that a plan can change. */
+function thingOfSubject(subject: string, catalog: Catalog): Thing | null {
+  const a = parseAddress(subject.split('>')[0] as string)
+  return a && thingAt(catalog, a)
 }
 
 /** A type may have a name of the project's own. */

@@ -1,6 +1,6 @@
 // What a finding would have the database changed to: schema edits that its ruling does not make by itself.
 import { type Catalog, indexOver, parseAddress, type Relation, type RelationAddress } from '../catalog/index.ts'
-import { type Outcome, type SchemaEdit, schemaEditText, withSchemaEdits } from '../change/index.ts'
+import { hasPlans, isChangeable, type Outcome, type SchemaEdit, schemaEditText, withSchemaEdits } from '../change/index.ts'
 import { makeObjectName } from '../dialect/postgres/madeUpNames.ts'
 import { type EntryBody, type Finding, type LedgerEntry, type Relationship, schemaEditsOf } from '../model/index.ts'
 
@@ -20,7 +20,7 @@ interface Wish {
 
 /** Proposals of one finding; none for engines that no migration is written for. `x`: the relationship it is read as. */
 export function schemaProposals(f: Finding, x: Relationship | null, catalog: Catalog, entries: readonly LedgerEntry[]): readonly SchemaProposal[] {
-  if (catalog.dialect !== 'postgresql') return []
+  if (!hasPlans(catalog)) return []
   const wishes = f.kind === 'reference' && x ? referenceWishes(x, catalog) : f.kind === 'structure' ? structureWishes(f, catalog) : []
   if (wishes.length === 0) return []
   const now = withSchemaEdits(
@@ -48,7 +48,6 @@ const find = (c: Catalog, text: string): Relation | undefined => {
   return c.relations.find((r) => a !== null && r.schema === a.schema && r.name === a.name)
 }
 const at = (r: Relation): RelationAddress => ({ schema: r.schema, name: r.name })
-const isTable = (r: Relation | undefined): r is Relation => r !== undefined && (r.kind === 'table' || r.kind === 'partitioned table')
 
 const indexEdit = (r: Relation, columns: readonly string[]): SchemaEdit => ({
   do: 'add index',
@@ -60,7 +59,7 @@ const indexEdit = (r: Relation, columns: readonly string[]): SchemaEdit => ({
 function referenceWishes(x: Relationship, catalog: Catalog): readonly Wish[] {
   const child = find(catalog, x.from.entity)
   const parent = find(catalog, x.to.entity)
-  if (x.through || x.state === 'enforced' || !isTable(child) || !isTable(parent)) return []
+  if (x.through || x.state === 'enforced' || !isChangeable(catalog, child) || !isChangeable(catalog, parent)) return []
   const { columns } = x.from
   const declared: SchemaEdit = {
     do: 'declare reference',
@@ -79,7 +78,7 @@ function referenceWishes(x: Relationship, catalog: Catalog): readonly Wish[] {
 function structureWishes(f: Finding, catalog: Catalog): readonly Wish[] {
   const a = parseAddress(f.subject)
   const r = a ? catalog.relations.find((x) => x.schema === a.schema && x.name === a.name) : undefined
-  if (!a || !isTable(r)) return []
+  if (!a || !isChangeable(catalog, r)) return []
   switch (f.topic) {
     case 'reference without index': {
       const key = r.foreignKeys.find((k) => k.columns.toSorted().join() === a.columns.toSorted().join())

@@ -1,6 +1,7 @@
 // The page of one entity: its columns in the catalog, the model and the code, side by side; what refers to it, how its rows are found, its file.
 import { dependants } from '../browse/index.ts'
 import { type Catalog, type Column, columnsText, type Dialect, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
+import { isChangeable, type Thing } from '../change/index.ts'
 import { neutralText } from '../dialect/neutral.ts'
 import { neutralType } from '../dialect/neutralTypes.ts'
 import { emitEntity, type Operation, type ValueTypes, valueTypes } from '../emit/typescript/index.ts'
@@ -73,6 +74,8 @@ export interface Sheet {
   readonly kind: string
   readonly comment: string | null
   readonly readOnly: boolean
+  /** Where a change of it can be asked for; null where no plan can make one. */
+  readonly thing: Thing | null
   /** What tells a row from others, and who gives it. */
   readonly key: string
   readonly columns: readonly SheetColumn[]
@@ -103,6 +106,7 @@ export function sheetOf(id: string, catalog: Catalog, whole: Catalog, r: Review)
     kind: entity.kind,
     comment: entity.comment,
     readOnly: entity.readOnly,
+    thing: isChangeable(whole, relation) ? { table: id, columns: [], part: null } : null,
     key: keyText(relation, entity, catalog.dialect),
     columns: relation.columns.map((c) => columnOf(c, relation, entity, catalog, r.model, types)),
     ends: endsOf(entity, r.model, nameOf),

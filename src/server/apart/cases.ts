@@ -9,7 +9,7 @@ import { lookAtRows } from '../looks.ts'
 import { notationArchive, notationFile, takeNotation } from '../notation.ts'
 import { codeArchive, readCode } from '../outputs.ts'
 import { planMapBytes } from '../planMap.ts'
-import { editStep, keepPlan, keptPlans, planArchive, planText, previewEdits, readPlanDesk, stepRows } from '../plans.ts'
+import { editStep, keepPlan, keptPlans, planArchive, planText, previewEdits, readChangeChoices, readPlanDesk, stepRows } from '../plans.ts'
 import { entryChanges, reviewReport } from '../reports.ts'
 import { appendEntries, findFindingsBytes, takeRowEvidence } from '../review.ts'
 import { openScript } from '../scripts.ts'
@@ -40,6 +40,7 @@ export const cases = {
   planText,
   previewEdits,
   previewSettings,
+  readChangeChoices,
   readCode,
   readCodeFolder,
   readEnvironments,

@@ -2,6 +2,7 @@
 
 import { useEffect, useState } from 'react'
 import type { CatalogOverview as Overview } from '../../core/browse/index.ts'
+import { AskChange, newTable } from '../change/Asking.tsx'
 import { Breakable } from '../common/Breakable.tsx'
 import type { AskCatalog } from '../common/useCatalog.ts'
 
@@ -53,6 +54,11 @@ export function CatalogOverview({ ask, onObject, onColumn }: Props) {
           ))}
         </tbody>
       </table>
+      {overview.changeable ? (
+        <p className="mt-2">
+          <AskChange thing={newTable} label="A new table …" />
+        </p>
+      ) : null}
       <div className="mt-6 grid grid-cols-[repeat(auto-fit,minmax(240px,1fr))] gap-x-8 gap-y-6">
         <Listed title="Referred to most" rows={referred} onChoose={onObject} empty="No foreign key is declared." />
         <Listed title="Most columns" rows={widest} onChoose={onObject} empty="There is no table." />

@@ -2,6 +2,7 @@
 
 import { useEffect, useState } from 'react'
 import type { ObjectDetail } from '../../core/browse/index.ts'
+import { AskChange } from '../change/Asking.tsx'
 import { LazySourceText } from '../common/LazySourceText.tsx'
 import type { AskCatalog } from '../common/useCatalog.ts'
 
@@ -35,6 +36,7 @@ export function ObjectView({ id, ask, onObject, onColumn }: Props) {
           {detail.name}
         </h2>
         <span className="text-soft">{detail.kind}</span>
+        <AskChange thing={detail.thing} />
         {detail.entity ? (
           <span className="ml-auto">
             class <b>{detail.entity.name}</b>
@@ -87,6 +89,7 @@ function Columns({ detail, onColumn }: { detail: ObjectDetail; onColumn: (name: 
           <th>default</th>
           <th>property</th>
           <th>comment</th>
+          {detail.thing ? <td /> : null}
         </tr>
       </thead>
       <tbody>
@@ -107,6 +110,11 @@ function Columns({ detail, onColumn }: { detail: ObjectDetail; onColumn: (name: 
             <td className="db max-w-64 break-words">{c.value ?? ''}</td>
             <td className={c.property === null ? 'text-soft' : ''}>{c.property ?? (detail.entity ? 'left out' : '')}</td>
             <td className="text-soft">{c.comment ?? ''}</td>
+            {detail.thing ? (
+              <td>
+                <AskChange thing={{ ...detail.thing, columns: [c.name] }} quiet label="change …" of={c.name} />
+              </td>
+            ) : null}
           </tr>
         ))}
       </tbody>
@@ -114,19 +122,23 @@ function Columns({ detail, onColumn }: { detail: ObjectDetail; onColumn: (name: 
   )
 }
 
+/** What a plan can drop by its name. */
+const droppable: ReadonlySet<string> = new Set(['foreign key', 'unique', 'unique index', 'index'])
+
 function Parts({ detail }: { detail: ObjectDetail }) {
   return (
     <>
       <h3 className="mt-4 text-lg">Keys, indexes, checks and more</h3>
       <ul className="border-t border-rule">
         {detail.parts.map((p) => (
-          <li key={`${p.what} ${p.name}`} className="grid grid-cols-[8rem_14rem_1fr] gap-3 border-b border-rule py-1">
+          <li key={`${p.what} ${p.name}`} className="grid grid-cols-[8rem_14rem_1fr_auto] gap-3 border-b border-rule py-1">
             <span className="text-soft">{p.what}</span>
             <span className="db break-words">{p.name}</span>
             <span className="min-w-0">
               <span className="db break-words">{p.says}</span>
               {p.comment === null ? null : <span className="block text-soft">{p.comment}</span>}
             </span>
+            {detail.thing && droppable.has(p.what) ? <AskChange thing={{ ...detail.thing, part: p.name }} quiet label="drop …" of={p.name} /> : <span />}
           </li>
         ))}
       </ul>

@@ -1,25 +1,36 @@
 'use client'
 
+import Link from 'next/link'
 import type { EditView } from '../../core/lineage/index.ts'
+import { AskChange, newTable } from '../change/Asking.tsx'
 import { Complaint } from '../common/Complaint.tsx'
 import { useSend } from '../common/useSend.ts'
-import { EditForm } from './EditForm.tsx'
 
 interface Props {
   readonly projectId: string
   readonly edits: readonly EditView[]
-  readonly head: number
 }
 
-/** Changes of the database that the review asks for, what became of each, and a form for more. */
-export function Changes({ projectId, edits, head }: Props) {
+/** Changes of the database that are asked for, what became of each, and where more are. */
+export function Changes({ projectId, edits }: Props) {
   const { wording, busy, send } = useSend()
   return (
     <section aria-label="Schema changes" className="px-3 py-2">
       <h2 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">Schema changes</h2>
-      {edits.length === 0 ? (
-        <p className="mt-1 font-serif text-base">None yet. A finding offers some, on the review’s right side; others are asked for here.</p>
-      ) : null}
+      <p className="mt-1 font-serif text-base">
+        {edits.length === 0 ? 'None yet. ' : ''}A change is asked for where the thing is: at a plate, a line or a finding of the{' '}
+        <Link className="link" href={`/p/${projectId}/review`}>
+          review
+        </Link>
+        , on a sheet, or at a table, a column or a key in the{' '}
+        <Link className="link" href={`/p/${projectId}/catalog`}>
+          catalog
+        </Link>
+        .
+      </p>
+      <p className="mt-1">
+        <AskChange thing={newTable} label="A new table …" />
+      </p>
       <ul>
         {edits.map((e) => (
           <li key={e.seq} className="mt-1.5 flex gap-2">
@@ -34,6 +45,7 @@ export function Changes({ projectId, edits, head }: Props) {
               <p className="text-[0.9em] text-soft">
                 entry {e.seq} by {e.by}
               </p>
+              {e.thing ? <AskChange thing={e.thing} label="More about this table …" of={e.thing.table ?? ''} /> : null}
             </div>
             <button
               type="button"
@@ -48,7 +60,6 @@ export function Changes({ projectId, edits, head }: Props) {
         ))}
       </ul>
       {wording ? <Complaint wording={wording} /> : null}
-      <EditForm projectId={projectId} head={head} />
     </section>
   )
 }

@@ -70,7 +70,7 @@ export function PlanDesk({ projectId, view, gate, environments, hasRows, job, re
       </section>
       <aside className="min-h-0 overflow-auto border-l border-rule">
         <Pane>
-          <Changes projectId={projectId} edits={view.edits} head={view.head} />
+          <Changes projectId={projectId} edits={view.edits} />
         </Pane>
       </aside>
     </main>
@@ -107,7 +107,8 @@ function Middle({
   if (plan.steps.length === 0)
     return (
       <p className="p-4 font-serif text-lg">
-        There is nothing to change{view.plans.length > 2 ? ': what is asked for is in the plans that are kept' : ''}. Ask for a schema change on the right.
+        There is nothing to change{view.plans.length > 2 ? ': what is asked for is in the plans that are kept' : ''}. A schema change is asked for where the
+        thing is: on the right stands where.
       </p>
     )
   const rehearse = (rows: boolean, made = false) => handle.startAt(`/api/projects/${projectId}/rehearse`, { which: plan.which, rows, made })

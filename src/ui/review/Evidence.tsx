@@ -62,7 +62,7 @@ function EvidenceOf(p: OfProps) {
       </p>
       {detail.kind === 'structure' ? detail.names.map((n) => <TypeName key={nameKey(n)} {...p} name={n} />) : null}
       <Rulings {...p} />
-      <SchemaChange proposals={detail.schema} onAppend={p.onAppend} />
+      <SchemaChange proposals={detail.schema} thing={detail.thing} onAppend={p.onAppend} />
       {detail.choices.map((c) => (
         <Choice
           key={`${detail.id} ${c.key}`}

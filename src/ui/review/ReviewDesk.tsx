@@ -5,6 +5,7 @@ import { type RefObject, useLayoutEffect, useMemo, useRef, useState } from 'reac
 import type { RenameQuestion } from '../../core/lineage/index.ts'
 import type { Place } from '../../core/review/index.ts'
 import { type Direction, stepOnMap } from '../../core/strata/index.ts'
+import { useAskChange } from '../change/Asking.tsx'
 import { post, type Wording } from '../common/api.ts'
 import { Complaint } from '../common/Complaint.tsx'
 import type { JobView } from '../common/job.ts'
@@ -91,6 +92,7 @@ export function ReviewDesk({
   const [sealWording, setSealWording] = useState<Wording | null>(null)
   const run = useMemo(() => (hasRows ? runLookOf(projectId) : null), [hasRows, projectId])
   const map = useRef<MapHandle>(null)
+  const askChange = useAskChange()
   const onMap = useMapWish(review, chosen, 'Strata map')
   const stepTo = (direction: Direction) => {
     const next = review.view ? stepOnMap(review.view.scene, chosen, direction) : null
@@ -126,6 +128,7 @@ export function ReviewDesk({
       t: () => act(() => openBox('note', 'note-text'), true),
       u: () => act(() => review.undo()),
       b: () => act(({ detail: d }) => d?.alike && toggle('bulk')),
+      c: () => act(({ detail: d }) => d?.thing && askChange(d.thing)),
       p: desk.back,
       n: () => toggle('names'),
       r: () => toggle('areas'),

@@ -1,14 +1,18 @@
+import type { Thing } from '../../core/change/index.ts'
 import type { EntryBody } from '../../core/model/index.ts'
 import type { SchemaProposal } from '../../core/review/index.ts'
+import { AskChange } from '../change/Asking.tsx'
 
 interface Props {
   readonly proposals: readonly SchemaProposal[]
+  /** What else can be changed here. */
+  readonly thing: Thing | null
   readonly onAppend: (entries: readonly EntryBody[]) => Promise<boolean>
 }
 
 /** What the database could be changed to. A ruling never does it: it is asked for, and stands under Plan. */
-export function SchemaChange({ proposals, onAppend }: Props) {
-  if (proposals.length === 0) return null
+export function SchemaChange({ proposals, thing, onAppend }: Props) {
+  if (proposals.length === 0 && thing === null) return null
   return (
     <section aria-label="Schema change" className="mt-3">
       <h3 className="border-b border-rule pb-0.5 font-sans text-sm font-semibold">Schema change</h3>
@@ -26,6 +30,9 @@ export function SchemaChange({ proposals, onAppend }: Props) {
           )}
         </div>
       ))}
+      <p className="mt-1">
+        <AskChange thing={thing} keyed="C" label={proposals.length > 0 ? 'Another change of it …' : undefined} />
+      </p>
     </section>
   )
 }

@@ -3,6 +3,7 @@
 import { useState } from 'react'
 import { type EntryBody, type JsonShape, parseJsonShape, type TypeTarget } from '../../core/model/index.ts'
 import { type EditableName, editOfName, type Held, heldEntry, type RenameCheck, type Sheet, type SheetColumn } from '../../core/review/index.ts'
+import { AskChange } from '../change/Asking.tsx'
 import { Breakable } from '../common/Breakable.tsx'
 import { LazySourceText } from '../common/LazySourceText.tsx'
 import { nameKey } from './Evidence.tsx'
@@ -47,6 +48,9 @@ function SheetOf({ sheet, narrow, ...p }: OfProps) {
         <span className="text-soft">Key:</span> {sheet.key}
       </p>
       {sheet.comment === null ? null : <p className="mt-1 font-serif text-base">“{sheet.comment}”</p>}
+      <p className="mt-1">
+        <AskChange thing={sheet.thing} />
+      </p>
       <Heading text="Columns" />
       {narrow ? <NarrowColumns sheet={sheet} {...p} /> : <WideColumns sheet={sheet} {...p} />}
       <Heading text="Relationships" />
@@ -176,6 +180,10 @@ function Uses({ uses }: { readonly uses: readonly string[] }) {
   )
 }
 
+const ChangeColumn = ({ sheet, column }: { readonly sheet: Sheet; readonly column: string }) => (
+  <AskChange thing={sheet.thing && { ...sheet.thing, columns: [column] }} quiet label="change …" of={column} />
+)
+
 function WideColumns({ sheet, ...p }: ColumnsProps) {
   return (
     <table className="mt-1 w-full">
@@ -212,6 +220,7 @@ function WideColumns({ sheet, ...p }: ColumnsProps) {
             </td>
             <td className="py-0.5">
               <Uses uses={c.uses} />
+              <ChangeColumn sheet={sheet} column={c.name} />
             </td>
           </tr>
         ))}
@@ -328,6 +337,7 @@ function NarrowColumns({ sheet, ...p }: ColumnsProps) {
               <Breakable text={c.name} />
             </span>
             <span className="text-[0.88em] text-soft">{c.marks.join(', ')}</span>
+            <ChangeColumn sheet={sheet} column={c.name} />
             <span className="ml-auto">
               <PropertyName column={c} {...p} />
             </span>

@@ -22,6 +22,7 @@ export const deskKeys: readonly { readonly about: string; readonly keys: readonl
       ['T', 'note something'],
       ['B', 'one ruling for all alike; 1, 2 … give it'],
       ['U', 'undo the last entry'],
+      ['C', 'ask for a change of it in the database'],
       ['N', 'naming rules'],
     ],
   },

@@ -14,7 +14,7 @@ export function useKeys(keys: Readonly<Record<string, () => void>>, typeAhead: (
         event.preventDefault()
         return
       }
-      if (target?.closest('input, textarea, select, [contenteditable="true"]')) return
+      if (target?.closest('input, textarea, select, dialog, [contenteditable="true"]')) return
       const key = event.key.toLowerCase()
       const action = latest.current.keys[event.shiftKey && key.startsWith('arrow') ? `shift+${key}` : key]
       if (!action) return

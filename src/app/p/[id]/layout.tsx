@@ -4,6 +4,7 @@ import type { ReactNode } from 'react'
 import type { Dialect } from '../../../core/catalog/index.ts'
 import { isTold } from '../../../core/text/told.ts'
 import { log } from '../../../server/log.ts'
+import { Asking } from '../../../ui/change/Asking.tsx'
 import { ProjectBar } from '../../../ui/frame/ProjectBar.tsx'
 import { identity, signed } from '../../_identity.ts'
 import { headOf, projectNow } from '../../_project.ts'
@@ -33,7 +34,9 @@ export default async function ProjectLayout({ params, children }: Props) {
   return (
     <>
       <ProjectBar id={id} name={project.name} hash={head?.hash ?? null} open={head?.open ?? null} entries={project.entries.length} who={signed(who)} />
-      <div className="flex-1 min-h-0">{children}</div>
+      <div className="flex-1 min-h-0">
+        <Asking projectId={id}>{children}</Asking>
+      </div>
     </>
   )
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { type EditKindName, editKinds } from './editKinds.ts'
+import type { ChangeChoices, Thing } from '../../core/change/index.ts'
+import { type EditKindName, editKinds, filled, kindsFor } from './kinds.ts'
 
 const edit = (kind: EditKindName, values: Readonly<Record<string, string>>) => editKinds[kind].edit(values)
 
@@ -72,5 +73,74 @@ describe('the forms of schema edits', () => {
       expect(label, kind).toMatch(/^[A-Z]/)
       expect(new Set(fields.map((f) => f.name)).size, kind).toBe(fields.length)
     }
+  })
+})
+
+const choices: ChangeChoices = {
+  head: 4,
+  schemas: ['depot'],
+  tables: [
+    { name: 'depot.bay', key: ['id'] },
+    { name: 'depot.lid', key: ['house', 'id'] },
+  ],
+  types: ['bigint'],
+  of: {
+    table: 'depot.bay',
+    comment: 'Where crates stand',
+    key: ['id'],
+    columns: [
+      { name: 'id', type: 'bigint', nullable: false, default: null, comment: null },
+      { name: 'size', type: 'text', nullable: true, default: "'small'", comment: 'as it is ordered' },
+    ],
+    references: [{ name: 'bay_lid_fk', says: 'lid_id → depot.lid' }],
+    indexes: [],
+    uniques: [],
+  },
+}
+const bay: Thing = { table: 'depot.bay', columns: [], part: null }
+
+describe('what a thing can be changed by', () => {
+  it('a table: all but what it has nothing of, and a key where it has one', () => {
+    const kinds = kindsFor(bay, choices.of)
+    expect(kinds).toEqual(expect.arrayContaining(['declare reference', 'drop reference', 'add column', 'drop table', 'require']))
+    for (const absent of ['drop index', 'drop unique', 'set key', 'add table'] as const) expect(kinds).not.toContain(absent)
+  })
+
+  it('a column: what fits how it is now, and nothing about the whole table but another column', () => {
+    const kinds = kindsFor({ ...bay, columns: ['size'] }, choices.of)
+    expect(kinds).toContain('require')
+    for (const absent of ['allow null', 'drop table', 'rename table', 'set comment'] as const) expect(kinds).not.toContain(absent)
+    expect(kindsFor({ ...bay, columns: ['id'] }, choices.of)).not.toContain('allow null')
+  })
+
+  it('a part: that it is dropped', () => {
+    expect(kindsFor({ ...bay, part: 'bay_lid_fk' }, choices.of)).toEqual(['drop reference'])
+    expect(kindsFor({ ...bay, part: 'gone' }, choices.of)).toEqual([])
+  })
+
+  it('nothing that is there: a new table; a table that is gone: nothing', () => {
+    expect(kindsFor({ table: null, columns: [], part: null }, null)).toEqual(['add table'])
+    expect(kindsFor(bay, null)).toEqual([])
+  })
+})
+
+describe('what stands in the fields', () => {
+  const size: Thing = { ...bay, columns: ['size'] }
+  it.each<readonly [EditKindName, Readonly<Record<string, string>>]>([
+    ['set type', { column: 'size', type: 'text' }],
+    ['set default', { column: 'size', expression: "'small'" }],
+    ['set column comment', { column: 'size', text: 'as it is ordered' }],
+    ['rename column', { column: 'size', to: 'size' }],
+    ['make enumerated', { column: 'size', enum: 'depot.size_kind' }],
+    ['add index', { columns: 'size' }],
+  ])('%s begins with what there is', (kind, expected) => expect(filled(kind, {}, size, choices)).toEqual({ table: 'depot.bay', ...expected }))
+
+  it('another column brings what it has', () => {
+    expect(filled('set type', { table: 'depot.bay', column: 'id', type: 'text' }, size, choices)['type']).toBe('bigint')
+  })
+
+  it('a target brings its key, and what was typed of it stays until it is one', () => {
+    expect(filled('declare reference', { target: 'depot.lid' }, size, choices)['targetColumns']).toBe('house, id')
+    expect(filled('declare reference', { target: 'depot.li', targetColumns: 'own' }, size, choices)['targetColumns']).toBe('own')
   })
 })
