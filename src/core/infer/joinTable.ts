@@ -21,8 +21,8 @@ function alternatives(j: JoinTable, names: Names, counted: PartnerCount | null):
     key: 'many-to-many',
     edits: [
       { facet: 'join.reading', subject, value: { as: 'many-to-many', first: j.first.subject, second: j.second.subject } },
-      { facet: 'join.firstName', subject, value: names.joinFirst.get(subject) ?? '_' },
-      { facet: 'join.secondName', subject, value: names.joinSecond.get(subject) ?? '_' },
+      { facet: 'join.firstName', subject, value: names.hidden.get(subject)?.[0] ?? names.joinFirst.get(subject) ?? '_' },
+      { facet: 'join.secondName', subject, value: names.hidden.get(subject)?.[1] ?? names.joinSecond.get(subject) ?? '_' },
     ],
   }
   const pair: Evidence = {

@@ -26,6 +26,8 @@ export interface Names {
   readonly inverse: ReadonlyMap<string, string>
   readonly joinFirst: ReadonlyMap<string, string>
   readonly joinSecond: ReadonlyMap<string, string>
+  /** Both ends of join tables with columns of their own, should they be hidden all the same. */
+  readonly hidden: ReadonlyMap<string, readonly [string, string]>
 }
 
 const wordsOf = (x: Context, r: { readonly schema: string; readonly name: string }) => x.words.get(relationText(r)) ?? splitWords(r.name)
@@ -162,5 +164,28 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
   const all = [...columns, ...own, ...inverse.filter((p) => !joinSubjects.has(p.subject)), ...many, ...late]
   const given = assignNames(all, reservedMember)
   for (const [i, p] of all.entries()) p.into.set(p.subject, given[i] as string)
-  return { entity: entityNames(x), ...names }
+  return { entity: entityNames(x), ...names, hidden: hiddenNames(joins, many, all, given) }
+}
+
+/** Ends of a many-to-many whose table is hidden although it has columns of its own: what its class would have been called by is free then. */
+function hiddenNames(joins: readonly JoinTable[], many: readonly Pending[], all: readonly Pending[], given: readonly string[]): Names['hidden'] {
+  const named = new Map<string, NameRequest[]>()
+  const subjects = new Map<NameRequest, string>()
+  for (const [i, p] of all.entries()) {
+    const request = { scope: p.scope, candidates: [given[i] as string] }
+    subjects.set(request, p.subject)
+    const others = named.get(p.scope)
+    if (others) others.push(request)
+    else named.set(p.scope, [request])
+  }
+  return new Map(
+    joins.flatMap((j, i) => {
+      if (j.payload.length === 0) return []
+      const own = new Set([relationText(j.relation), j.first.subject, j.second.subject])
+      const ends = many.slice(2 * i, 2 * i + 2)
+      const kept = [...new Set(ends.map((e) => e.scope))].flatMap((scope) => (named.get(scope) ?? []).filter((n) => !own.has(subjects.get(n) ?? '')))
+      const [first = '_', second = '_'] = assignNames([...kept, ...ends], reservedMember).slice(-2)
+      return [[relationText(j.relation), [first, second]] as const]
+    }),
+  )
 }

@@ -100,14 +100,23 @@ export function aboutFindings(findings: readonly Finding[], entries: readonly Le
   return about
 }
 
-/** Who gave the ruling, the edit or the seal that each finding stands by, and the seq of that entry. A seal settles only what nobody ruled on. */
-export function ruledBy(findings: readonly Finding[], entries: readonly LedgerEntry[]): ReadonlyMap<string, { readonly who: string; readonly seq: number }> {
-  const by = new Map<string, { readonly who: string; readonly seq: number }>()
+/** Who gave what a finding stands by, in which entry, and what a ruling set. */
+export interface RuledBy {
+  readonly who: string
+  readonly seq: number
+  /** Empty where it was neither a ruling nor an edit. */
+  readonly edits: readonly Edit[]
+}
+
+/** The ruling, the edit or the seal that each finding stands by. A seal settles only what nobody ruled on. */
+export function ruledBy(findings: readonly Finding[], entries: readonly LedgerEntry[]): ReadonlyMap<string, RuledBy> {
+  const by = new Map<string, RuledBy>()
   if (entries.length === 0) return by
   const about = aboutFindings(findings, entries)
   for (const e of activeEntries(entries)) {
     if (e.kind === 'revert') continue
-    for (const id of about(e)) if (e.kind !== 'settle' || !by.has(id)) by.set(id, { who: e.by, seq: e.seq })
+    for (const id of about(e))
+      if (e.kind !== 'settle' || !by.has(id)) by.set(id, { who: e.by, seq: e.seq, edits: e.kind === 'rule' ? e.edits : e.kind === 'edit' ? [e.edit] : [] })
   }
   return by
 }

@@ -65,6 +65,15 @@ describe('one ruling for all', () => {
       expect([...after.statuses].filter(([id, s]) => id.endsWith('(made_by)') && s === 'open')).toEqual([])
     }
   })
+  it('names the ends of join tables that were not proposed as such', () => {
+    const bulk = bulkOf('join-table:s.bay_lane', base, at(), [], none, 'b')
+    const after = at(entriesOf(bulk?.actions.find((a) => a.key === 'many-to-many')?.entries ?? []))
+    const ends = after.model.relationships.filter((x) => x.kind === 'many-to-many').map((x) => [x.from.property, x.to.property])
+    expect(ends).toEqual([
+      ['lanes', 'bays'],
+      ['porters', 'bays'],
+    ])
+  })
   it('leaves alone what is left out', () => {
     const bulk = bulkOf(asked, base, at(), [], new Set(['reference:s.crate(made_by)']), 'b')
     expect(bulk?.members.filter((m) => m.left).map((m) => m.subject)).toEqual(['s.crate(made_by)'])

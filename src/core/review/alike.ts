@@ -15,6 +15,7 @@ import {
 } from '../model/index.ts'
 import { changedTypes } from './changedTypes.ts'
 import { choiceLabel, structural } from './choices.ts'
+import { linksUnruled } from './linkTables.ts'
 import type { Review, ReviewBase } from './review.ts'
 
 export interface Alike {
@@ -81,15 +82,15 @@ function nameLikeness(f: Finding): { readonly key: string; readonly because: str
   }
 }
 
-/** Guessed references of whatever columns to whatever tables that the same facts speak for, and that stand equally: likelier than none, or not. */
+/** Guessed references of whatever columns to whatever tables, or pairs of whatever columns, that the same facts speak for, and that stand equally: likelier than none, or not. */
 function widerLikeness(f: Finding): { readonly key: string; readonly because: string } | null {
-  const best = f.kind === 'reference' && isGuess(f) ? likeliest(f) : undefined
+  const best = (f.kind === 'reference' && isGuess(f)) || f.kind === 'polymorphic' ? likeliest(f) : undefined
   if (!best) return null
   const facts = best.evidence.flatMap((e) => (e.kind === 'starting point' || e.weight === 0 ? [] : [`${e.weight > 0 ? '' : 'not '}${e.kind}`])).sort()
   const first = f.alternatives[0] === best
   return {
     key: JSON.stringify(['wider', first, facts]),
-    because: `guessed references with the same for and against, ${first ? 'each more likely than none' : 'none of them more likely than none'}`,
+    because: `${f.kind === 'polymorphic' ? 'pairs of columns' : 'guessed references'} with the same for and against, ${first ? 'each more likely than none' : 'none of them more likely than none'}`,
   }
 }
 
@@ -97,14 +98,23 @@ function widerLikeness(f: Finding): { readonly key: string; readonly because: st
  * Findings like this one that wait for a ruling too, itself among them, in order; null where there is no other. Of references first those of
  * the same columns to the same table, then those of the same columns, and where there are none, those that the same facts speak for. O(findings).
  */
-export function alikeTo(f: Finding, r: Pick<Review, 'findings' | 'statuses'>): Alike | null {
-  if (r.statuses.get(f.id) !== 'open') return null
+export function alikeTo(f: Finding, r: Pick<Review, 'findings' | 'statuses' | 'model'>): Alike | null {
+  if (r.statuses.get(f.id) !== 'open') return waysPast(f, r)
   for (const like of [likeness, nameLikeness, widerLikeness]) {
     const own = like(f)
     const members = own ? r.findings.filter((x) => x.kind === f.kind && r.statuses.get(x.id) === 'open' && like(x)?.key === own.key) : []
     if (own && members.length > 1) return { because: own.because, members }
   }
   return null
+}
+
+/** Tables that link two others and have columns of their own, read as entities and no more by nobody's ruling: another way to read all of them. */
+function waysPast(f: Finding, r: Pick<Review, 'findings' | 'statuses' | 'model'>): Alike | null {
+  if (f.kind !== 'join-table') return null
+  const members = linksUnruled(r)
+  return members.length > 1 && members.some((x) => x.id === f.id)
+    ? { because: 'tables that link two others and have columns of their own, read as entities', members }
+    : null
 }
 
 type Answer = Finding['alternatives'][number]
@@ -133,7 +143,9 @@ export function bulkOf(id: string, base: ReviewBase, r: Review, entries: readonl
       const own = a.of(f)
       if (!own) return []
       const verdict = own.key === f.alternatives[0].key ? 'accept' : own.key === noReference ? 'reject' : 'amend'
-      return [{ ...ruling(f, verdict, structural(own.edits), null), batch } as EntryBody]
+      // Ends of a many-to-many that was not proposed have no names yet.
+      const edits = f.kind === 'join-table' && verdict === 'amend' ? own.edits : structural(own.edits)
+      return [{ ...ruling(f, verdict, edits, null), batch } as EntryBody]
     })
     return { key: a.key, label: a.label, changes: changesOf(base, r.model, entries, bodies), entries: bodies }
   })

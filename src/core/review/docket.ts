@@ -15,6 +15,8 @@ import {
   type Sentence,
   sentencesOf,
 } from '../model/index.ts'
+import { choiceLabel } from './choices.ts'
+import { madeOf } from './entryText.ts'
 import type { Review } from './review.ts'
 
 export interface DocketItem {
@@ -35,6 +37,8 @@ export interface DocketItem {
   readonly table: string
   /** Who gave the ruling it stands by; null where nobody has. */
   readonly by: string | null
+  /** What it was amended to, or ruled to be where the answer is another now; null where the ruling says no more than its word. */
+  readonly ruled: string | null
   /** The many-to-many this reference is half of: then it is not listed by itself. */
   readonly partOf: FindingId | null
   /** Where its table stands on the map; null for a table that stands alone. */
@@ -109,7 +113,7 @@ function changedSince(before: Made, r: Review, places: Places): ReadonlySet<numb
   if (JSON.stringify(was.model.typeTargets) !== JSON.stringify(r.model.typeTargets)) return null
   for (const id of otherKeys(was.statuses, r.statuses)) add(id)
   for (const id of [...was.changed, ...r.changed]) if (was.changed.has(id) !== r.changed.has(id)) add(id)
-  for (const id of otherKeys(was.ruledBy, r.ruledBy, (a, b) => a?.who === b?.who)) add(id)
+  for (const id of otherKeys(was.ruledBy, r.ruledBy, (a, b) => a?.seq === b?.seq)) add(id)
   for (const id of changedRelationships(was.model, r.model)) add(id)
   for (const id of otherKeys(halvesOf(was.model), halvesOf(r.model))) add(id)
   for (const subject of otherKeys(was.kinds, r.kinds)) add(findingId('polymorphic', subject))
@@ -186,6 +190,7 @@ function itemMaker(r: Review, places: Places): (f: Finding, at: number) => Docke
       subject: f.subject,
       table: own?.table ?? f.subject,
       by: r.ruledBy.get(f.id)?.who ?? null,
+      ruled: ruledText(f, r),
       partOf: halves.get(f.id) ?? null,
       area: place?.area ?? null,
       rank: place?.rank ?? 0,
@@ -211,6 +216,15 @@ export function docketItems(r: Review, places: Places = nowhere): readonly Docke
   }
   const byRisk = (list: DocketItem[]) => list.sort((a, b) => (a.status === 'open' && b.status === 'open' ? b.risk - a.risk : 0))
   return [...byRisk(changed), ...byRisk(open), ...rest]
+}
+
+/** `as a reference to field.bay(id)`; of what changed since, also what is proposed now. */
+function ruledText(f: Finding, r: Review): string | null {
+  const changed = r.changed.has(f.id)
+  if (!changed && r.statuses.get(f.id) !== 'amended') return null
+  const made = (r.ruledBy.get(f.id)?.edits ?? []).flatMap(madeOf).join(', ')
+  const now = changed ? `proposed now: ${choiceLabel(f, f.alternatives[0].key)}` : ''
+  return [...(made === '' ? [] : [`as ${made}`]), ...(now === '' ? [] : [now])].join('; ') || null
 }
 
 /** The many-to-many that each reference of a hidden join table is half of. */

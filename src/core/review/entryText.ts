@@ -45,8 +45,22 @@ export function entryText(e: LedgerEntry): string {
 const typeText = (subject: string) => subject.replace(/^type:/, 'the type ')
 
 /** What was set by hand. */
-function editText(x: Edit, note: string | null): string {
+const editText = (x: Edit, note: string | null): string => `${settingText(x)}${note === null ? '' : ` (“${note}”)`}`
+
+function settingText(x: Edit): string {
   switch (x.facet) {
+    case 'entity.name':
+      return `called the class of ${x.subject} ${x.value}`
+    case 'property.name':
+      return `called the property of ${x.subject} ${x.value}`
+    case 'reference.ownName':
+      return `called the end that ${endText(x.subject)} makes ${x.value}`
+    case 'reference.inverseName':
+      return `called the other end of ${endText(x.subject)} ${x.value}`
+    case 'join.firstName':
+      return `called the first end of ${x.subject} ${x.value}`
+    case 'join.secondName':
+      return `called the second end of ${x.subject} ${x.value}`
     case 'table.area':
       return x.value === null ? `put ${x.subject} back into the area proposed for it` : `put ${x.subject} into the area ${x.value}`
     case 'area.name':
@@ -63,10 +77,23 @@ function editText(x: Edit, note: string | null): string {
       return x.value === null ? `took the name of ${typeText(x.subject)} away` : `called ${typeText(x.subject)} ${x.value}`
     case 'project.threshold':
       return `said that what is ${x.value} sure or surer needs no ruling`
+    case 'scope':
+      return scopeText([x])
+    case 'reference.target':
+    case 'reference.kinds':
+    case 'column.values':
+    case 'column.flag':
+    case 'column.role':
+    case 'columns.group':
+    case 'join.reading':
+      return `read ${endText(x.subject)} as ${madeOf(x).join(', ')}`
     default:
-      return `set ${x.facet} of ${x.subject} to ${typeof x.value === 'string' ? x.value : JSON.stringify(x.value)}${note === null ? '' : ` (“${note}”)`}`
+      return unreachable(x)
   }
 }
+
+/** Without the target that tells references of the same columns apart. */
+const endText = (subject: string) => (subject.split('>')[0] as string).replace(/^columns:/, '')
 
 /** ` to a reference to field.bay(id)`: what an amendment made of it. */
 function amendedTo(edits: readonly Edit[]): string {
@@ -75,7 +102,7 @@ function amendedTo(edits: readonly Edit[]): string {
 }
 
 /** What one edit of an amendment makes of its subject; nothing for names, which say themselves. */
-function madeOf(x: Edit): readonly string[] {
+export function madeOf(x: Edit): readonly string[] {
   switch (x.facet) {
     case 'reference.target':
       return [x.value ? `a reference to ${columnsText({ schema: x.value.schema, name: x.value.table }, x.value.targetColumns)}` : 'no reference']
@@ -84,7 +111,7 @@ function madeOf(x: Edit): readonly string[] {
     case 'reference.kinds':
       return [x.value ? 'a row of one of several tables' : 'no reference']
     case 'type.target':
-      return [x.value ?? 'as its type says']
+      return [x.value ?? 'what its type says']
     case 'column.flag':
       return [x.value ? 'yes or no' : 'its words as they are']
     case 'column.role':

@@ -135,7 +135,7 @@ describe('evidence pane', () => {
     const claimed = at(d.id, said1)
     expect(claimed.relationship?.kind).toBe('one-to-one')
     expect(claimed.relationship?.to.name?.value).toBe('crate')
-    expect(claimed.history[0]?.what).toBe('said that there is at most one by s.crate(bay_id)')
+    expect(claimed.history[0]?.what).toBe('said that there is at most one by s.crate(bay_id) (“the office keeps it so”)')
     expect(claimed.relationship?.to.because).toMatch(/somebody says so; no unique rule/)
     const said = review(catalog, 'x' as never, entriesOf(said1)).model.diagnostics.map(describeModelDiagnostic)
     expect(said).toEqual([expect.stringMatching(/s\.crate\(bay_id\) is said to be one-to-one, and no unique rule keeps it so/)])

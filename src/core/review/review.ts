@@ -14,6 +14,7 @@ import {
   type LedgerEntry,
   type ModelDiagnostic,
   type Revision,
+  type RuledBy,
   ruledBy,
 } from '../model/index.ts'
 import type { Naming } from '../names/index.ts'
@@ -29,7 +30,7 @@ export interface Review {
   /** Ruled on, and answering otherwise now. */
   readonly changed: ReadonlySet<string>
   /** Who gave the ruling, edit or seal that each finding stands by, and its seq. */
-  readonly ruledBy: ReadonlyMap<string, { readonly who: string; readonly seq: number }>
+  readonly ruledBy: ReadonlyMap<string, RuledBy>
   readonly model: EntityModel
   /** Pairs of columns that say which table and which row, by subject, as they are in force. */
   readonly kinds: ReadonlyMap<string, KindReading>

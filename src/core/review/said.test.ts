@@ -31,6 +31,7 @@ describe('a reference that nothing asked about', () => {
     const { r, base, entries } = reviewed(refers({ table: 'bay' }))
     expect(docketItems(r).map((i) => i.id)).toContain(id)
     expect(r.statuses.get(id)).toBe('amended')
+    expect(docketItems(r).find((i) => i.id === id)?.ruled).toBe('as a reference to s.bay(id)')
     const detail = detailOf(id, base.catalog, r, entries)
     expect(detail?.relationship?.from.entity).toBe('Crate')
     expect(detail?.choices.map((c) => [c.key, c.taken])).toEqual([

@@ -9,6 +9,7 @@ import { type Way, waysOf } from '../infer/index.ts'
 import type { Entity, EntityModel, EntryBody, FindingId, JsonShape, Property, TypeTarget } from '../model/index.ts'
 import { splitWords } from '../names/index.ts'
 import type { EditableName } from './detail.ts'
+import { type WayPast, waysPastOf } from './pasts.ts'
 import type { Review } from './review.ts'
 
 /** A column's own way to hold its values, beside the rule of its type. */
@@ -80,6 +81,8 @@ export interface Sheet {
   readonly key: string
   readonly columns: readonly SheetColumn[]
   readonly ends: readonly SheetEnd[]
+  /** Ways straight to another entity, past a table that links the two, that are not taken. */
+  readonly waysPast: readonly WayPast[]
   readonly finders: readonly Finder[]
   /** Objects of the database that need this one. */
   readonly neededBy: readonly string[]
@@ -110,6 +113,7 @@ export function sheetOf(id: string, catalog: Catalog, whole: Catalog, r: Review)
     key: keyText(relation, entity, catalog.dialect),
     columns: relation.columns.map((c) => columnOf(c, relation, entity, catalog, r.model, types)),
     ends: endsOf(entity, r.model, nameOf),
+    waysPast: waysPastOf(id, catalog, r),
     finders: findersOf(relation, entity),
     neededBy: dependants(catalog, id, (d) => d.kind === 'relation' && relationText(d) === id),
     file: emitted?.file ?? null,

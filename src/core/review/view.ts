@@ -2,10 +2,11 @@
 import type { Dialect, Statistics } from '../catalog/index.ts'
 import { relationText, type SnapshotHash } from '../catalog/index.ts'
 import { rowQuestions } from '../infer/index.ts'
-import { activeEntries, describeModelDiagnostic, type EntityModel, foldAreas, type LedgerEntry, type RelationshipState } from '../model/index.ts'
+import { activeEntries, describeModelDiagnostic, foldAreas, type LedgerEntry, type RelationshipState } from '../model/index.ts'
 import { areaKey, areasOn, groundOf, isWholeMap, type MapWish, mapOf, type Scene, usualShape, wholeMap } from '../strata/index.ts'
 import { type Heading, progressBy, type Show, showCounts } from './arrange.ts'
 import { type DocketItem, docketItems } from './docket.ts'
+import { linksUnruled } from './linkTables.ts'
 import { type RuleInForce, rulesInForce } from './names.ts'
 import { placesOnMap } from './places.ts'
 import type { Review, ReviewBase } from './review.ts'
@@ -47,6 +48,8 @@ export interface SchemaFacts {
   readonly views: number
   /** Relationships of tables, by how they stand: those that a join table makes are one. */
   readonly relationships: Readonly<Record<RelationshipState, number>>
+  /** Tables that link two others, have columns of their own, and could be read past: how many, and a finding about one. */
+  readonly links: { readonly n: number; readonly first: string } | null
 }
 
 /** All of a view but what is large: that comes in portions. */
@@ -118,7 +121,7 @@ export function seenOf(
   const day = looking && dayOf(review, entries, looking.dayFrom)
   return {
     facts: {
-      schema: schemaFacts(model),
+      schema: schemaFacts(review),
       wish,
       entities: model.entities.map((e) => ({ id: e.id, name: e.name })),
       areas,
@@ -137,11 +140,18 @@ export function seenOf(
   }
 }
 
-function schemaFacts(model: EntityModel): SchemaFacts {
+function schemaFacts(r: Review): SchemaFacts {
+  const { model } = r
+  const links = linksUnruled(r)
   const views = new Set(model.entities.flatMap((e) => (e.kind === 'view' || e.kind === 'materialized view' ? [e.id] : [])))
   const relationships = { enforced: 0, declared: 0, model: 0, guessed: 0 }
   for (const r of model.relationships) if (!views.has(r.from.entity)) relationships[r.state] += 1
-  return { tables: model.entities.length - views.size + model.joinHalves.length / 2, views: views.size, relationships }
+  return {
+    tables: model.entities.length - views.size + model.joinHalves.length / 2,
+    views: views.size,
+    relationships,
+    links: links[0] && links.length > 1 ? { n: links.length, first: links[0].id } : null,
+  }
 }
 
 /** A block's key ends in the name that was first proposed for its area. */

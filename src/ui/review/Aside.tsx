@@ -22,13 +22,15 @@ interface Props {
   readonly desk: Desk
   readonly aside: AsideKind
   readonly onAside: (aside: AsideKind) => void
+  /** Chooses a finding, and opens the one ruling for all alike. */
+  readonly onBulk: (id: string) => void
   readonly editing: string | null
   readonly onEdit: (key: string | null) => void
   readonly run: RunLook
 }
 
 /** The right of the desk: evidence for what is chosen, or what was opened in its place. */
-export function Aside({ projectId, unread, onSeal, desk, aside, onAside, editing, onEdit, run }: Props) {
+export function Aside({ projectId, unread, onSeal, desk, aside, onAside, onBulk, editing, onEdit, run }: Props) {
   const { review, docket, chosen, rule } = desk
   const { view } = review
   const close = () => onAside(null)
@@ -70,7 +72,16 @@ export function Aside({ projectId, unread, onSeal, desk, aside, onAside, editing
       />
     )
   if (view && chosen === null)
-    return <Opening projectId={projectId} view={view} unread={unread} onSelect={desk.work} onArea={(area) => docket.change({ area, show: 'waiting' })} />
+    return (
+      <Opening
+        projectId={projectId}
+        view={view}
+        unread={unread}
+        onSelect={desk.work}
+        onArea={(area) => docket.change({ area, show: 'waiting' })}
+        onBulk={onBulk}
+      />
+    )
   return (
     <Evidence
       detail={review.selection.detail}

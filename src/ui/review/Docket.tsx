@@ -14,6 +14,7 @@ import {
   type SinceVisit,
   shows,
 } from '../../core/review/index.ts'
+import { Breakable } from '../common/Breakable.tsx'
 import { SentenceText } from './SentenceText.tsx'
 import { StatusWord, stateWord } from './Status.tsx'
 import type { DocketHandle } from './useDocket.ts'
@@ -241,6 +242,11 @@ function DocketRow({ item, chosen, onSelect }: { item: DocketItem; chosen: boole
         {item.state ? <span className="text-soft">{stateWord(item.state)}</span> : null}
         <span className="ml-auto text-soft">{item.confidence.toFixed(2)}</span>
       </span>
+      {item.ruled === null ? null : (
+        <span className="block text-[0.88em] break-words">
+          <Breakable text={item.ruled} />
+        </span>
+      )}
       {chosen ? (
         <span className="mt-1 flex flex-wrap gap-2 text-[0.88em]" aria-hidden="true">
           <span>

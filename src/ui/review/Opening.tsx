@@ -12,6 +12,8 @@ interface Props {
   readonly unread: readonly string[]
   readonly onSelect: (id: string) => void
   readonly onArea: (area: string) => void
+  /** One ruling on a finding and all that are alike. */
+  readonly onBulk: (id: string) => void
 }
 
 const listed = (parts: readonly string[]) => (parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`)
@@ -20,7 +22,7 @@ const listed = (parts: readonly string[]) => (parts.length < 2 ? parts.join('') 
 const mostAreas = 12
 
 /** What stands on the right before anything is chosen: what this schema is, and where to begin. */
-export function Opening({ projectId, view, unread, onSelect, onArea }: Props) {
+export function Opening({ projectId, view, unread, onSelect, onArea, onBulk }: Props) {
   const { schema, areas, counts, docket, progress } = view
   const { enforced, declared, model, guessed } = schema.relationships
   const all = enforced + declared + model + guessed
@@ -49,6 +51,14 @@ export function Opening({ projectId, view, unread, onSelect, onArea }: Props) {
         {counts.waiting === 0 ? 'Nothing waits for a ruling.' : `${amount(counts.waiting, 'question waits', 'questions wait')} for you.`}
       </p>
       <FindingList title={riskiest.length === 1 ? 'It is this one' : 'The riskiest first'} items={riskiest} onSelect={onSelect} />
+      {schema.links ? (
+        <p className="mt-3">
+          {amount(schema.links.n, 'table')} that link two others have columns of their own, and stand between them.{' '}
+          <button type="button" className="btn btn-xs" onClick={() => schema.links && onBulk(schema.links.first)}>
+            Read past them as well …
+          </button>
+        </p>
+      ) : null}
       {open.length > 0 && areas.length > 1 ? (
         <>
           <h3 className="mt-4 border-b border-rule pb-0.5 font-sans text-sm font-semibold">Where questions wait</h3>

@@ -226,6 +226,11 @@ export function ReviewDesk({
             desk={desk}
             aside={aside}
             onAside={setAside}
+            onBulk={(id) => {
+              desk.work(id)
+              setOf(id)
+              setAside('bulk')
+            }}
             editing={editing}
             onEdit={setEditing}
             run={run}

@@ -68,6 +68,7 @@ function SheetOf({ sheet, narrow, ...p }: OfProps) {
           </li>
         ))}
       </ul>
+      <WaysPast sheet={sheet} {...p} />
       <Heading text="Found quickly by" />
       {sheet.finders.length === 0 ? <p className="text-soft">No rule and no index: every search reads the whole table.</p> : null}
       <ul>
@@ -99,6 +100,36 @@ function SheetOf({ sheet, narrow, ...p }: OfProps) {
         </>
       ) : null}
     </article>
+  )
+}
+
+/** Straight to another entity, past what links the two: the table in between stays an entity. */
+function WaysPast({ sheet, onAppend, onSelect }: Pick<OfProps, 'sheet' | 'onAppend' | 'onSelect'>) {
+  if (sheet.waysPast.length === 0) return null
+  return (
+    <>
+      <Heading text="Could lead straight to" />
+      <ul aria-label="Ways past link tables">
+        {sheet.waysPast.map((w) => (
+          <li key={w.id} className="flex flex-wrap items-baseline gap-x-2 border-b border-rule py-0.5">
+            <span>
+              <b>{w.other}</b>, past{' '}
+              <button type="button" className="link link-hover" onClick={() => onSelect(w.id)}>
+                {w.past}
+              </button>
+            </span>
+            <button
+              type="button"
+              className="btn btn-xs ml-auto"
+              title={`${w.past} stays an entity, and is written as one; this only reads past it`}
+              onClick={() => void onAppend([w.entry])}
+            >
+              Read past it
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
   )
 }
 
