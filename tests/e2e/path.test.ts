@@ -264,6 +264,35 @@ describe('the catalog', () => {
       .click()
     await page.getByText('Where is there a column').waitFor()
   })
+
+  it('finds words of the review, the classes and the ledger as well', async () => {
+    const find = page.getByRole('dialog', { name: 'Find' })
+    await page.keyboard.press('Control+k')
+    await find.getByLabel('Find').fill('keeper any number inspections')
+    await find
+      .getByRole('button', { name: /finding.*A keeper/ })
+      .first()
+      .click()
+    await evidence().getByText('Both ends').waitFor()
+    await page.keyboard.press('Control+k')
+    await find.getByLabel('Find').fill('ForageSite')
+    await find.getByRole('button', { name: /^class\s*ForageSite/ }).click()
+    await evidence()
+      .getByText(/becomes the class/)
+      .waitFor()
+    await page.keyboard.press('Control+k')
+    await find.getByLabel('Find').fill('accepted')
+    await find
+      .getByRole('button', { name: /^ledger \d+/ })
+      .first()
+      .click()
+    await page.getByRole('heading', { name: 'Ledger' }).waitFor()
+    expect(new URL(page.url()).hash).toMatch(/^#entry-\d+$/)
+    await page.keyboard.press('Control+k')
+    await find.getByLabel('Find').fill('no such words anywhere')
+    await find.getByText('Nothing matches').waitFor()
+    await page.keyboard.press('Escape')
+  })
 })
 
 describe('rows as evidence', () => {

@@ -152,3 +152,41 @@ describe('columns of one name', () => {
     expect(batchOf(entries, 3)).toEqual([3, 2, 1])
   })
 })
+
+describe('pairs of columns that tell their table by a word', () => {
+  const pair = (name: string, words: readonly string[], of: string) =>
+    table(name, ['id', column(`${of}_kind`, { type: 'text' }), column(`${of}_id`)], ['id'], {
+      checks: [
+        {
+          name: 'words',
+          expression: { written: `${of}_kind IN (${words.map((w) => `'${w}'`).join(', ')})`, canonical: null },
+          validated: true,
+          inheritable: true,
+          inherited: false,
+          comment: null,
+        },
+      ],
+    })
+  const pairs = catalogOf(
+    ...['bay', 'crate', 'lane'].map((n) => table(n, ['id'], ['id'])),
+    pair('remark', ['bay', 'crate'], 'about'),
+    pair('picture', ['bay', 'crate', 'lane'], 'owner'),
+  )
+  const r = reviewWith(reviewBase(pairs, []), hash, [])
+  const pairFindings = r.findings.filter((f) => f.kind === 'polymorphic')
+
+  it('are alike where the same speaks for them, however many words they have', () => {
+    expect(pairFindings).toHaveLength(2)
+    expect(alikeTo(pairFindings[0] as Finding, r)?.because).toBe('pairs of columns with the same for and against, each more likely than none')
+  })
+
+  it('are ruled on at once, each with the tables that its own words name', () => {
+    const bulk = bulkOf(pairFindings[0]?.id ?? '', reviewBase(pairs, []), r, [], new Set(), 'b')
+    const after = reviewWith(reviewBase(pairs, []), hash, entriesOf(bulk?.actions.find((a) => a.key === 'several tables')?.entries ?? []))
+    expect([...after.kinds.values()].map((k) => k?.targets.map((t) => t.table)).sort()).toEqual([
+      ['bay', 'crate'],
+      ['bay', 'crate', 'lane'],
+    ])
+    expect(pairFindings.map((f) => after.statuses.get(f.id))).toEqual(['accepted', 'accepted'])
+  })
+})

@@ -86,7 +86,9 @@ function nameLikeness(f: Finding): { readonly key: string; readonly because: str
 function widerLikeness(f: Finding): { readonly key: string; readonly because: string } | null {
   const best = (f.kind === 'reference' && isGuess(f)) || f.kind === 'polymorphic' ? likeliest(f) : undefined
   if (!best) return null
-  const facts = best.evidence.flatMap((e) => (e.kind === 'starting point' || e.weight === 0 ? [] : [`${e.weight > 0 ? '' : 'not '}${e.kind}`])).sort()
+  const facts = [
+    ...new Set(best.evidence.flatMap((e) => (e.kind === 'starting point' || e.weight === 0 ? [] : [`${e.weight > 0 ? '' : 'not '}${e.kind}`]))),
+  ].sort()
   const first = f.alternatives[0] === best
   return {
     key: JSON.stringify(['wider', first, facts]),

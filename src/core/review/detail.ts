@@ -151,6 +151,9 @@ export const editOfName = (n: EditableName, value: string): EntryBody => ({
   note: null,
 })
 
+/** `exactly one Bay`, `any number of Bay` */
+export const leadsToText = (leadsTo: End['leadsTo'], name: string): string => `${leadsTo}${leadsTo === 'any number' ? ' of' : ''} ${name}`
+
 export function detailOf(id: string, catalog: Catalog, r: Review, entries: readonly LedgerEntry[]): Detail | null {
   const finding = r.findings.find((f) => f.id === id)
   if (!finding) return null
@@ -394,7 +397,7 @@ function relatedTo(f: Finding, r: Review): Detail['related'] {
       .filter((x) => x.from.entity === f.subject || x.to.entity === f.subject)
       .map((x) => {
         const [own, other] = x.from.entity === f.subject ? [x.from, x.to] : [x.to, x.from]
-        return { id: x.id, text: `${own.property}: ${own.leadsTo} ${names.get(other.entity) ?? other.entity}` }
+        return { id: x.id, text: `${own.property}: ${leadsToText(own.leadsTo, names.get(other.entity) ?? other.entity)}` }
       })
   }
   if (f.kind === 'join-table') {

@@ -8,7 +8,7 @@ import { emitEntity, type Operation, type ValueTypes, valueTypes } from '../emit
 import { type Way, waysOf } from '../infer/index.ts'
 import type { Entity, EntityModel, EntryBody, FindingId, JsonShape, Property, TypeTarget } from '../model/index.ts'
 import { splitWords } from '../names/index.ts'
-import type { EditableName } from './detail.ts'
+import { type EditableName, leadsToText } from './detail.ts'
 import { type WayPast, waysPastOf } from './pasts.ts'
 import type { Review } from './review.ts'
 
@@ -53,7 +53,8 @@ export interface SheetColumn {
 export interface SheetEnd {
   readonly id: FindingId
   readonly property: string
-  readonly leadsTo: string
+  /** `any number of Bay` */
+  readonly says: string
   readonly other: string
   /** The entity at the other end. */
   readonly entity: string
@@ -215,7 +216,7 @@ function endsOf(e: Entity, model: EntityModel, nameOf: ReadonlyMap<string, strin
             {
               id: x.id,
               property: own.property,
-              leadsTo: own.leadsTo,
+              says: leadsToText(own.leadsTo, nameOf.get(other.entity) ?? other.entity),
               other: nameOf.get(other.entity) ?? other.entity,
               entity: other.entity,
               back: other.property,

@@ -195,7 +195,7 @@ export function rowsView(base: ReviewBase, statistics: Statistics): RowsView {
     dialect: base.whole.dialect,
     sets: questions.sets.length + questions.kinds.length + questions.partners.length,
     tables: tables.size,
-    rows: estimates.some((n) => n === null) ? null : estimates.reduce((a: number, b) => a + (b ?? 0), 0),
+    rows: estimates.length === 0 || estimates.some((n) => n === null) ? null : estimates.reduce((a: number, b) => a + (b ?? 0), 0),
     read: rows ? { at: rows.at, inclusions: rows.inclusions.length, orphans, unread: rows.unread.length } : null,
   }
 }

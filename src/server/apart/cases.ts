@@ -2,6 +2,7 @@
 // Their first argument says whose they are; arguments and answers are copied from thread to thread.
 import { previewSettings, readCodeFolder, writeCodeFolder } from '../codeFolder.ts'
 import { adopt, checkPlan, mayApply, overlook, readEnvironments, repairScript, watch } from '../environments.ts'
+import { findText } from '../find.ts'
 import { makeFirst, makeHead, makeReady } from '../first.ts'
 import { gateItems, readGate, sealRevision, shut, takeProposals } from '../gate.ts'
 import { readSourceReading } from '../history.ts'
@@ -23,6 +24,7 @@ export const cases = {
   editStep,
   entryChanges,
   findFindingsBytes,
+  findText,
   gateItems,
   keepPlan,
   keptPlans,

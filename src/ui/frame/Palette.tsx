@@ -2,7 +2,9 @@
 
 import { useRouter } from 'next/navigation'
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
+import type { Found } from '../../core/review/index.ts'
 import type { CatalogAnswers } from '../../workers/catalogMessages.ts'
+import { get } from '../common/api.ts'
 import { useCatalog } from '../common/useCatalog.ts'
 
 interface Props {
@@ -22,7 +24,13 @@ interface Choice {
 const noEntries: readonly unknown[] = []
 const nothing: CatalogAnswers['find'] = { objects: [], columns: [] }
 
-function choicesFor(text: string, { projectId, stages }: Props, found: CatalogAnswers['find']): readonly Choice[] {
+/** Where a finding of the server stands. */
+const pathOf = (projectId: string, f: Found) => {
+  const query = new URLSearchParams(f.query).toString()
+  return `/p/${projectId}/${f.stage}${query === '' ? '' : `?${query}`}${f.place === null ? '' : `#${f.place}`}`
+}
+
+function choicesFor(text: string, { projectId, stages }: Props, found: CatalogAnswers['find'], further: readonly Found[]): readonly Choice[] {
   const at = (query: Readonly<Record<string, string>>) => `/p/${projectId}/catalog?${new URLSearchParams(query)}`
   const pages = stages.filter(([, label]) => label.toLowerCase().includes(text.trim().toLowerCase()))
   return [
@@ -35,10 +43,11 @@ function choicesFor(text: string, { projectId, stages }: Props, found: CatalogAn
       says: n === 1 ? 'in one relation' : `where in ${n} relations?`,
       path: at({ column: name }),
     })),
+    ...further.map((f) => ({ key: `${f.what} ${pathOf(projectId, f)} ${f.name}`, what: f.what, name: f.name, says: f.says, path: pathOf(projectId, f) })),
   ]
 }
 
-/** Ctrl K: pages, objects and column names of the project, as one types. The snapshot is fetched when it is first opened. */
+/** Ctrl K: pages, objects and column names of the project as one types, and a moment later what is said in its review, classes, ledger, plans and trials. The snapshot is fetched when it is first opened. */
 export function Palette(props: Props) {
   const { hash } = props
   const router = useRouter()
@@ -47,7 +56,8 @@ export function Palette(props: Props) {
   const [text, setText] = useState('')
   const [found, setFound] = useState(nothing)
   const [at, setAt] = useState(0)
-  const choices = choicesFor(text, props, found)
+  const { further, looking } = useFurther(props.projectId, text)
+  const choices = choicesFor(text, props, found, further)
 
   const show = () => {
     setText('')
@@ -95,7 +105,7 @@ export function Palette(props: Props) {
       <dialog ref={dialog} className="mx-auto mt-24 w-[36rem] border border-ink bg-paper p-0 text-ink backdrop:bg-ink/25" aria-label="Find">
         <input
           className="input db w-full rounded-none border-x-0 border-t-0 focus-visible:-outline-offset-2"
-          placeholder="A page, an object, or a column’s name"
+          placeholder="A page, an object, a class, or any words of a finding, an entry, a step"
           aria-label="Find"
           value={text}
           onChange={(e) => type(e.target.value)}
@@ -114,14 +124,39 @@ export function Palette(props: Props) {
                 className={`flex w-full items-baseline gap-3 border-l-4 px-3 py-1 text-left ${i === at ? 'border-l-needs bg-card' : 'border-l-transparent'}`}
               >
                 <span className="w-32 shrink-0 text-soft">{c.what}</span>
-                <span className="db min-w-0 truncate">{c.name}</span>
+                <span className="db min-w-0 truncate" title={c.name}>
+                  {c.name}
+                </span>
                 <span className="ml-auto shrink-0 text-soft">{c.says}</span>
               </button>
             </li>
           ))}
-          {choices.length === 0 ? <li className="px-3 py-2 text-soft">Nothing matches “{text}”.</li> : null}
+          {looking ? <li className="px-3 py-1 text-soft">Looking in the review, the ledger and the plans …</li> : null}
+          {choices.length === 0 && !looking ? <li className="px-3 py-2 text-soft">Nothing matches “{text}”.</li> : null}
         </ol>
       </dialog>
     </>
   )
+}
+
+const none: readonly Found[] = []
+
+/** What the server finds, asked a moment after the last key; what was found of the text before stays until then. */
+function useFurther(projectId: string, text: string): { readonly further: readonly Found[]; readonly looking: boolean } {
+  const [state, setState] = useState<{ readonly of: string; readonly found: readonly Found[] }>({ of: '', found: none })
+  const wanted = text.trim()
+  useEffect(() => {
+    if (wanted === '') return
+    let current = true
+    const timer = setTimeout(() => {
+      void get<readonly Found[]>(`/api/projects/${projectId}/find?${new URLSearchParams({ text: wanted })}`).then(
+        (found) => current && setState({ of: wanted, found: found ?? none }),
+      )
+    }, 150)
+    return () => {
+      current = false
+      clearTimeout(timer)
+    }
+  }, [projectId, wanted])
+  return { further: wanted === '' ? none : state.found, looking: wanted !== '' && state.of !== wanted }
 }

@@ -72,7 +72,11 @@ export function LedgerList({ projectId, entries }: { projectId: string; entries:
       ) : (
         <ol className="mt-4 border-t border-ink">
           {entries.map((e) => (
-            <li key={e.seq} className={`grid grid-cols-[3rem_1fr_auto_6rem] items-baseline gap-3 border-b border-rule py-1.5 ${e.reverted ? 'text-soft' : ''}`}>
+            <li
+              key={e.seq}
+              id={`entry-${e.seq}`}
+              className={`grid scroll-mt-4 target:bg-card grid-cols-[3rem_1fr_auto_6rem] items-baseline gap-3 border-b border-rule py-1.5 ${e.reverted ? 'text-soft' : ''}`}
+            >
               <span className="text-right">{e.seq}</span>
               <span className="db break-words">
                 <span className={e.reverted ? 'line-through' : ''}>

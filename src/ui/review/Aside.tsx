@@ -71,7 +71,9 @@ export function Aside({ projectId, unread, onSeal, desk, aside, onAside, onBulk,
         onClose={close}
       />
     )
-  if (view && chosen === null)
+  // What is chosen may be gone, or of another snapshot.
+  const isKnown = chosen !== null && (review.selection.id !== chosen || review.selection.detail !== null)
+  if (view && !isKnown)
     return (
       <Opening
         projectId={projectId}
@@ -85,6 +87,7 @@ export function Aside({ projectId, unread, onSeal, desk, aside, onAside, onBulk,
   return (
     <Evidence
       detail={review.selection.detail}
+      reading={chosen !== null && review.selection.id === null}
       sheets={desk.sheets}
       editing={editing}
       onEdit={onEdit}

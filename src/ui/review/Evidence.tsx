@@ -16,6 +16,8 @@ import { StatusWord, stateWord } from './Status.tsx'
 
 interface Props {
   readonly detail: Detail | null
+  /** Something is chosen, and what is known of it is not worked out yet. */
+  readonly reading: boolean
   /** Sheets stand beside it, and have the columns. */
   readonly sheets: boolean
   readonly editing: string | null
@@ -33,19 +35,21 @@ interface Props {
 export const nameKey = (n: EditableName) => `${n.facet} ${n.subject}`
 
 /** All that is known about the selected finding, for and against, and what each ruling would change. */
-export function Evidence({ detail, ...rest }: Props) {
+export function Evidence({ detail, reading, ...rest }: Props) {
   return (
     <section aria-label="Evidence" className="min-h-0 overflow-auto border-l border-rule px-4 py-3">
       {detail ? (
         <EvidenceOf key={detail.id} detail={detail} {...rest} />
       ) : (
-        <p className="font-serif text-base text-soft">Choose a finding in the docket, or a plate, line or bead on the map.</p>
+        <p className="font-serif text-base text-soft">
+          {reading ? 'Working out what is known of it …' : 'Choose a finding in the docket, or a plate, line or bead on the map.'}
+        </p>
       )}
     </section>
   )
 }
 
-type OfProps = Omit<Props, 'detail'> & { readonly detail: Detail }
+type OfProps = Omit<Props, 'detail' | 'reading'> & { readonly detail: Detail }
 
 function EvidenceOf(p: OfProps) {
   const { detail } = p

@@ -59,7 +59,7 @@ function SheetOf({ sheet, narrow, ...p }: OfProps) {
         {sheet.ends.map((e) => (
           <li key={`${e.id} ${e.property}`} className="flex flex-wrap items-baseline gap-x-2 border-b border-rule py-0.5">
             <button type="button" className="link link-hover text-left" onClick={() => p.onSelect(e.id)}>
-              <b>{e.property}</b>: {e.leadsTo} {e.other}
+              <b>{e.property}</b>: {e.says}
             </button>
             <span className="text-soft">{e.holds ? 'holds the column' : ''}</span>
             <button type="button" className="link link-hover ml-auto text-soft" onClick={() => p.onSelect(`entity:${e.entity}`)}>

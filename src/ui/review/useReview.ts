@@ -83,7 +83,7 @@ export function useReview(
   const entries = useRef<readonly LedgerEntry[]>([])
   const asked = useRef<{ readonly n: number; readonly answer: (answer: Answered) => void }>({ n: 0, answer: () => {} })
   const [view, setView] = useState<ReviewView | null>(null)
-  const [selection, setSelection] = useState<SelectionView>({ ...nothing, id: initial })
+  const [selection, setSelection] = useState<SelectionView>(nothing)
   const [wording, setWording] = useState<Wording | null>(null)
   const [doing, setDoing] = useState('Reading the snapshot')
   const send = useCallback((message: ToWorker) => worker.current?.postMessage(message), [])
