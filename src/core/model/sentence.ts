@@ -61,9 +61,9 @@ function plainlyNames(noun: string, object: string): boolean {
 }
 
 /** Class names by entity. */
-export const entityNames: (model: EntityModel) => ReadonlyMap<string, string> = keptWith(
-  (model) => new Map<string, string>(model.entities.map((e) => [e.id, e.name])),
-)
+export const entityNames = (model: Pick<EntityModel, 'entities'>): ReadonlyMap<string, string> => namesOf(model.entities)
+
+const namesOf = keptWith((entities: EntityModel['entities']): ReadonlyMap<string, string> => new Map(entities.map((e) => [e.id, e.name])))
 
 /** `[from, to]`: "Each crate has exactly one bay." and "A bay has any number of crates." */
 export function sentencesOf(r: Relationship, model: EntityModel): readonly [Sentence, Sentence] {

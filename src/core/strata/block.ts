@@ -200,6 +200,40 @@ export interface Room {
 /** Gutters give way so far before a block grows. */
 const leastGutter = 15
 
+/** What was placed last by an arrangement, and of what. */
+interface LastPlaced {
+  readonly content: Content
+  readonly sizes: readonly number[]
+  readonly room: Room
+  readonly placed: PlacedBlock
+}
+const lastPlaced = new WeakMap<Arrangement, LastPlaced>()
+
+const sizesOf = (c: Content) => c.ids.flatMap((id) => [c.heightOf(id), c.widthOf(id), c.above(id)])
+const sameItems = <T>(a: readonly T[], b: readonly T[], same: (x: T, y: T) => boolean) => a.length === b.length && a.every((x, i) => same(x, b[i] as T))
+const isOne = <T>(a: T, b: T) => a === b
+const sameBead = (a: BeadInput, b: BeadInput) =>
+  a.id === b.id && a.first === b.first && a.second === b.second && a.label === b.label && a.filled === b.filled && a.state === b.state
+
+/** As `placeBlock`: a block in which a ruling changed nothing stays the value it was. */
+export function placeBlockAgain(content: Content, base: Arrangement, room: Room): PlacedBlock {
+  const last = lastPlaced.get(base)
+  const sizes = sizesOf(content)
+  if (
+    last &&
+    last.room.width === room.width &&
+    last.room.height === room.height &&
+    sameItems(last.content.ids, content.ids, isOne) &&
+    sameItems(last.content.lines, content.lines, isOne) &&
+    sameItems(last.content.beads, content.beads, sameBead) &&
+    sameItems(last.sizes, sizes, isOne)
+  )
+    return last.placed
+  const placed = placeBlock(content, base, room)
+  lastPlaced.set(base, { content, sizes, room, placed })
+  return placed
+}
+
 /**
  * Coordinates for what is in the block now. Plates stand in the columns of the arrangement, further right only where something they refer to
  * asks for it, in its order; what it does not know is put where its neighbours are. Where the room is too small gutters give way, and no more than that.

@@ -1,5 +1,6 @@
 // Lines from port to port, and beads on them.
 import { compareText } from '../catalog/index.ts'
+import { remembered } from '../memo/memo.ts'
 import type { PlacedBlock } from './block.ts'
 import { bundleKey } from './bundles.ts'
 import { beadColumn, type Connection, passingColumns, passingKey, trunkOf } from './connections.ts'
@@ -176,13 +177,13 @@ export function endNames(l: LineInput, atParent: Mark, atChild: Mark): Line['end
 }
 
 /** Around all points of a path in absolute coordinates; curves stay within their control points. */
-export function boxOfPath(path: string): Box {
+export const boxOfPath = remembered((path: string): Box => {
   const numbers = path.match(/-?\d+(?:\.\d+)?/g)?.map(Number) ?? []
   const xs = numbers.filter((_, i) => i % 2 === 0)
   const ys = numbers.filter((_, i) => i % 2 === 1)
   const [x, y] = [Math.min(...xs), Math.min(...ys)]
   return { x, y, width: Math.max(...xs) - x, height: Math.max(...ys) - y }
-}
+})
 
 /** A drawn connection: its path, its multiplicities, and where on it a bead sits with room for how many letters of its name. */
 interface Route {

@@ -2,7 +2,7 @@
 
 import { compareText } from '../catalog/index.ts'
 import { keptWith } from '../memo/memo.ts'
-import type { End, EntityModel, Finding, Relationship } from '../model/index.ts'
+import { type End, type Entity, type EntityModel, entityNames, type Finding, type Relationship } from '../model/index.ts'
 import type { BeadInput, HubMarkInput, LineInput } from './types.ts'
 
 const multiplicity: Readonly<Record<End['leadsTo'], string>> = { 'exactly one': '1', 'at most one': '0–1', 'any number': 'n' }
@@ -41,17 +41,11 @@ export function drawingOf(
   areaOf: (id: string) => string | null,
   leftOut: ReadonlySet<string> = new Set(),
 ): Drawing {
-  const joinEntities = joinEntitiesOf(findings)
-  const nameOf = new Map<string, string>(model.entities.map((e) => [e.id, e.name]))
-  const linksOf = new Map<string, Relationship[]>()
-  for (const r of model.relationships) {
-    const [from, to] = [r.from.entity, r.to.entity]
-    if (joinEntities.has(from)) linksOf.set(from, [...(linksOf.get(from) ?? []), r])
-    if (to !== from && joinEntities.has(to)) linksOf.set(to, [...(linksOf.get(to) ?? []), r])
-  }
+  const nameOf = entityNames(model)
+  const linksOf = linksOfJoins(model.relationships, joinEntitiesOf(findings))
   const isLeftOut = (r: Relationship) => leftOut.size > 0 && (leftOut.has(r.from.entity) || leftOut.has(r.to.entity))
   const filled = new Map<string, BeadInput>()
-  for (const e of model.entities) {
+  for (const e of linksOf.size === 0 ? [] : model.entities) {
     const [first, second, ...more] = linksOf.get(e.id) ?? []
     if (leftOut.has(e.id) || !first || !second || more.length > 0 || first.from.entity !== e.id || second.from.entity !== e.id) continue
     if (hubs.has(first.to.entity) || hubs.has(second.to.entity) || areaOf(first.to.entity) !== areaOf(second.to.entity)) continue
@@ -64,24 +58,48 @@ export function drawingOf(
       state: first.state === 'enforced' ? second.state : first.state,
     })
   }
-  const drawn = model.relationships.filter((r) => !isLeftOut(r))
-  const references = drawn.filter((r) => r.kind !== 'many-to-many' && !filled.has(r.from.entity))
-  const hollow = drawn.filter((r) => r.kind === 'many-to-many' && !r.through?.shortcut)
   const toHub = (r: Relationship) => r.from.entity !== r.to.entity && (hubs.has(r.from.entity) || hubs.has(r.to.entity))
+  const lines: LineInput[] = []
+  const beads: BeadInput[] = []
+  const [marked, joined]: [Relationship[], Relationship[]] = [[], []]
+  for (const r of model.relationships) {
+    if (isLeftOut(r)) continue
+    if (r.kind !== 'many-to-many') {
+      if (filled.has(r.from.entity)) continue
+      if (toHub(r)) marked.push(r)
+      else lines.push(lineOf(r))
+    } else if (!r.through?.shortcut) {
+      if (toHub(r)) joined.push(r)
+      else beads.push(beadOf(r))
+    }
+  }
   return {
-    plates: model.entities
-      .filter((e) => !filled.has(e.id) && !leftOut.has(e.id))
-      .map((e) => ({ id: e.id, name: e.name, table: e.relation.name, readOnly: e.readOnly })),
-    lines: references.filter((r) => !toHub(r)).map(lineOf),
-    beads: [
-      ...hollow
-        .filter((r) => !toHub(r))
-        .map((r): BeadInput => ({ id: r.id, first: r.from.entity, second: r.to.entity, label: r.through?.table.name ?? '', filled: false, state: r.state })),
-      ...filled.values(),
-    ],
-    marks: marksOf(references.filter(toHub), hollow.filter(toHub), hubs, nameOf),
+    plates: model.entities.flatMap((e) => (filled.has(e.id) || leftOut.has(e.id) ? [] : [plateOf(e)])),
+    lines,
+    beads: [...beads, ...filled.values()],
+    marks: marksOf(marked, joined, hubs, nameOf),
   }
 }
+
+/** Relationships of entities that may be beads. */
+function linksOfJoins(relationships: readonly Relationship[], joinEntities: ReadonlySet<string>): ReadonlyMap<string, readonly Relationship[]> {
+  const linksOf = new Map<string, Relationship[]>()
+  if (joinEntities.size === 0) return linksOf
+  for (const r of relationships)
+    for (const id of r.from.entity === r.to.entity ? [r.from.entity] : [r.from.entity, r.to.entity]) {
+      if (!joinEntities.has(id)) continue
+      const own = linksOf.get(id)
+      if (own) own.push(r)
+      else linksOf.set(id, [r])
+    }
+  return linksOf
+}
+
+const plateOf = keptWith((e: Entity): Drawing['plates'][number] => ({ id: e.id, name: e.name, table: e.relation.name, readOnly: e.readOnly }))
+
+const beadOf = keptWith(
+  (r: Relationship): BeadInput => ({ id: r.id, first: r.from.entity, second: r.to.entity, label: r.through?.table.name ?? '', filled: false, state: r.state }),
+)
 
 const joinEntitiesOf = keptWith(
   (findings: readonly Finding[]): ReadonlySet<string> =>

@@ -1,5 +1,6 @@
 // The frame of a map: which blocks there are, how they are packed, and who stands where in each. Made once from what is proposed; rulings fill it.
 import { compareText } from '../catalog/index.ts'
+import { remembered } from '../memo/memo.ts'
 import { type Arrangement, arrange, type Content, extentOf, placeBlock } from './block.ts'
 import { markStep } from './draw.ts'
 import { extentOfPacking, type Form, type Given, type Packable, type Packing, packBlocks } from './packing.ts'
@@ -60,8 +61,10 @@ export interface Measure {
   readonly above: (id: string) => number
 }
 
+const nameLinesOf = remembered((name) => breakName(name, size.nameLimit))
+
 export function measure(input: MapInput, base: ReadonlyMap<string, number> = new Map()): Measure {
-  const names = new Map(input.plates.map((p) => [p.id, breakName(p.name, size.nameLimit)]))
+  const names = new Map(input.plates.map((p) => [p.id, nameLinesOf(p.name)]))
   const marks = new Map<string, HubMarkInput[]>()
   for (const m of input.marks) marks.set(m.plate, [...(marks.get(m.plate) ?? []), m])
   const arriving = new Map<string, { n: number; marks: Set<string> }>()

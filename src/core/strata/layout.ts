@@ -1,7 +1,7 @@
 // MapInput → Scene: blocks packed in rows, plates in columns inside them, lines from port to port, bundles between blocks. Deterministic; meant for
 // a worker.
 import { compareText } from '../catalog/index.ts'
-import { placeBlock, scaled } from './block.ts'
+import { type placeBlock, placeBlockAgain, scaled } from './block.ts'
 import { bundlesOf } from './bundles.ts'
 import { type Connection, connect } from './connections.ts'
 import { withRoom } from './crowding.ts'
@@ -32,7 +32,7 @@ export function layoutMap(input: MapInput, shape = 1, views: ReadonlySet<string>
       const arrangement = frame.arrangements.get(b.key)
       if (!arrangement) throw new Error(`the block ${b.key} has no arrangement`)
       const room = inner(roomOf.get(b.key) ?? { width: 0, height: 0 })
-      const natural = placeBlock(b.content, arrangement, room)
+      const natural = placeBlockAgain(b.content, arrangement, room)
       return [b.key, scaled(natural, Math.max(leastScale, Math.min(1, room.width / natural.width, room.height / natural.height)))] as const
     }),
   )

@@ -67,7 +67,7 @@ describe('parts of the map', () => {
     expect(plates({})).toContain('s.alone')
   })
   const edit = (seq: number, facet: 'table.area' | 'area.name', subject: string, value: string | null) =>
-    decodeEntry({ seq, at: 'x', by: 'Ada', kind: 'edit', note: null, edit: { facet, subject, value } })
+    decodeEntry({ seq, at: 'x', by: 'Ada', kind: 'edit', note: null, edit: { facet, subject, value }, note: null })
   const areaOf = (id: string, ...entries: ReturnType<typeof edit>[]) => sceneOf({}, foldAreas(entries)).plates.find((p) => p.id === id)?.area
   it('a table that somebody moved stands in its new area, and moved back in the old one', () => {
     expect(areaOf('s.label', edit(1, 'table.area', 's.label', 'Labels'))).toBe('Labels')
@@ -121,5 +121,28 @@ describe('walking', () => {
   it('goes to a hub by the mark that names it', () => {
     expect(stepOnMap(scene, 'reference:s.lane(made_by)', 'left')).toBe('entity:s.staff')
     expect(stepOnMap(scene, null, 'left')).toBeNull()
+  })
+})
+
+describe('one ruling after the other', () => {
+  const entry = (seq: number, body: object) => decodeEntry({ ...body, seq, at: 'x', by: 'Ada' })
+  const edit = (subject: string, facet: string, value: unknown) => ({ kind: 'edit', edit: { facet, subject, value }, note: null })
+  const bodies = [
+    edit('s.crate(bay_id)', 'reference.target', null),
+    edit('s.bay', 'entity.name', 'BerthAtTheWater'),
+    edit('s.part3(lane_id)', 'reference.target', null),
+    edit('s.crate(bay_id)', 'reference.target', { schema: 's', table: 'bay', columns: ['bay_id'], targetColumns: ['id'], constraint: null }),
+    edit('s.label(crate_id)', 'reference.ownName', 'box'),
+    { kind: 'revert', reverts: 3 },
+  ]
+  const copied = <T>(value: T): T => structuredClone(value)
+
+  it('what is kept of the map before comes to the same as a map that knows of none', () => {
+    bodies.forEach((_, i) => {
+      const entries = bodies.slice(0, i + 1).map((b, seq) => entry(seq + 1, b))
+      const now = derive(catalog, findings, entries)
+      const kept = mapOf(catalog, findings, now, null, foldAreas(entries), wholeMap)
+      expect(kept).toEqual(mapOf(copied(catalog), copied(findings), copied(now), null, foldAreas(entries), wholeMap))
+    })
   })
 })

@@ -190,8 +190,19 @@ export function mapOf(
   return layoutMap(input, shape, ground.views, isWholeMap(wish) ? groundFrame(ground, shape) : null)
 }
 
+/** The counts of a catalog that were worked out last, and by what. */
+const lastCounts = new WeakMap<Catalog, { readonly statistics: Statistics | null; readonly rows: ReadonlyMap<string, number | null> }>()
+
 /** Rows of a partitioned table are those of its partitions. */
 function rowCounts(catalog: Catalog, statistics: Statistics | null): ReadonlyMap<string, number | null> {
+  const last = lastCounts.get(catalog)
+  if (last?.statistics === statistics) return last.rows
+  const rows = countRows(catalog, statistics)
+  lastCounts.set(catalog, { statistics, rows })
+  return rows
+}
+
+function countRows(catalog: Catalog, statistics: Statistics | null): ReadonlyMap<string, number | null> {
   const rows = new Map<string, number | null>((statistics?.relations ?? []).map((r) => [relationText(r), r.rows]))
   for (const r of catalog.relations) {
     if (r.kind !== 'partition' || r.partitionOf === null) continue

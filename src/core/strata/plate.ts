@@ -1,4 +1,5 @@
 // A plate where it stands, with what is written on it.
+import { keptWith } from '../memo/memo.ts'
 import type { Measure } from './frame.ts'
 import { emWidth, nameLeading, size } from './size.ts'
 import type { Box, MapInput, Plate, PlateInput } from './types.ts'
@@ -43,8 +44,10 @@ export function plateMaker(input: MapInput, m: Measure): (p: PlateInput, at: Pla
 
 const largestName = 20
 
+const widestOf = keptWith((lines: readonly string[]) => Math.max(...lines.map(emWidth)))
+
 function nameFont(lines: readonly string[], box: Pick<Box, 'width' | 'height'>): number {
-  const widest = Math.max(...lines.map(emWidth))
+  const widest = widestOf(lines)
   return Math.round(Math.min(largestName, (box.width - 8) / widest, (box.height - 5) / (lines.length * nameLeading)) * 10) / 10
 }
 
