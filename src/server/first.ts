@@ -4,10 +4,10 @@ import { type Dialect, hashText, type SnapshotHash } from '../core/catalog/index
 import { inferenceVersion } from '../core/infer/index.ts'
 import { lostSubjects, type RenameQuestion } from '../core/lineage/index.ts'
 import { findingsKey, firstPortion, seenOf } from '../core/review/index.ts'
-import { nearestShape } from '../core/strata/index.ts'
-import { findKept, keep, type ProjectNow, type ProjectSummary, readProjectNow } from '../store/index.ts'
+import { decodeFrame, encodeFrame, nearestShape, standingFrame, standsOn } from '../core/strata/index.ts'
+import { findKept, findKeptLast, keep, type ProjectNow, type ProjectSummary, readProjectNow } from '../store/index.ts'
 import { renameQuestionsOf } from './history.ts'
-import { gzippedJson, projectReviewOf } from './review.ts'
+import { gzippedJson, type ProjectReview, projectReviewOf, readProjectReview } from './review.ts'
 
 /** What the bar over every stage shows, and what the desk is opened with. */
 export interface Head {
@@ -70,12 +70,39 @@ export async function keptFirst(projectId: string, shape: number): Promise<Uint8
   return key ? findKept(projectId, firstOf(shape), key) : null
 }
 
+const framesOf = (shape: number) => `frame ${shape}`
+
+/** Where everything stands on the map of a project, from one survey to the next as far as it goes; kept. */
+async function frameOf(projectId: string, p: ProjectReview, shape: number): Promise<Buffer> {
+  const key = findingsKey(p.base, p.hash)
+  const last = await findKeptLast(projectId, framesOf(shape))
+  const before = last && decodeFrame(JSON.parse(gunzipSync(last.bytes).toString('utf8')))
+  const { catalog, findings } = p.base
+  if (last?.key === key && before) {
+    standsOn(catalog, findings, shape, before)
+    return last.bytes
+  }
+  const bytes = await gzippedJson(encodeFrame(standingFrame(catalog, findings, shape, before)))
+  await keep(projectId, framesOf(shape), key, bytes)
+  return bytes
+}
+
+/** As it is kept for the findings with this key; null where it has to be worked out. */
+export const keptFrame = (projectId: string, shape: number, findings: string): Promise<Uint8Array | null> => findKept(projectId, framesOf(shape), findings)
+
+/** Gzipped frame of the map, for the worker of a page; null before the first survey. */
+export async function readFrame(projectId: string, shape: number): Promise<Uint8Array | null> {
+  const p = await readProjectReview(projectId)
+  return p && frameOf(projectId, p, shape)
+}
+
 /** Gzipped `ViewPortion`: what is shown of a review before all else, to whoever it is, on a pane of this shape. Null before the first survey. */
 export async function makeFirst(projectId: string, shape: number): Promise<Uint8Array | null> {
   const now = await readProjectNow(projectId)
   const p = now && (await projectReviewOf(projectId, now))
   const key = now && stateKey(now)
   if (!p || !key) return null
+  await frameOf(projectId, p, shape)
   const bytes = await gzippedJson(firstPortion(seenOf(p.base, p.review, p.hash, p.entries, p.statistics, null, undefined, shape)))
   await keep(projectId, firstOf(shape), key, bytes)
   return bytes

@@ -11,6 +11,15 @@ export async function findKept(projectId: string, what: string, key: string): Pr
   return rows[0]?.bytes ?? null
 }
 
+/** What was kept last of whatever state, and under which key; null where nothing was. */
+export async function findKeptLast(projectId: string, what: string): Promise<{ readonly key: string; readonly bytes: Buffer } | null> {
+  const { rows } = await store().query<{ key: string; bytes: Buffer }>('select key, bytes from pelvok.kept where project_id = $1 and what = $2', [
+    projectId,
+    what,
+  ])
+  return rows[0] ?? null
+}
+
 /** In the place of what was kept of another state. A project that is gone keeps nothing. */
 export async function keep(projectId: string, what: string, key: string, bytes: Uint8Array): Promise<void> {
   await store().query(
@@ -20,10 +29,10 @@ export async function keep(projectId: string, what: string, key: string, bytes: 
   )
 }
 
-/** Forgets what other programs than this one kept: they may have worked it out otherwise. */
+/** Forgets what other programs than this one kept, but for where things stand on maps: they may have worked it out otherwise. */
 export async function forgetOfOthers(program: string): Promise<void> {
   const { rows } = await store().query<{ program: string }>('select program from pelvok.kept_by')
   if (rows[0]?.program === program) return
-  await store().query('delete from pelvok.kept')
+  await store().query(`delete from pelvok.kept where what not like 'frame %'`)
   await store().query('insert into pelvok.kept_by (program) values ($1) on conflict (one) do update set program = excluded.program', [program])
 }

@@ -16,6 +16,9 @@ export type ToWorker =
       readonly rowsUrl: string | null
       /** What was inferred already; null, or gone, where it has to be worked out here. */
       readonly findingsUrl: string | null
+      /** Where the map's frames are, each by its shape; `of` are the findings. */
+      readonly framesUrl: string
+      readonly of: string | null
       /** The one that the map's pane is thought to have. */
       readonly shape: number
       readonly statistics: Statistics

@@ -26,7 +26,7 @@ import {
   viewAfter,
 } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
-import { type MapWish, proposeSplit, usualShape, wholeMap } from '../core/strata/index.ts'
+import { decodeFrame, type Frame, type MapWish, proposeSplit, standsOn, usualShape, wholeMap } from '../core/strata/index.ts'
 import { amount } from '../core/text/amount.ts'
 import { fetched } from './fetched.ts'
 import type { FromWorker, SelectionView, ToWorker } from './messages.ts'
@@ -114,11 +114,13 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
   // Before the snapshot is there: what is appended meanwhile must not be lost.
   entries = message.entries
   shape = message.shape
-  const [catalog, rows, findings] = await Promise.all([
+  frameAt = (wanted) => `${message.framesUrl}${wanted}${message.of === null ? '' : `?of=${message.of}`}`
+  const [catalog, rows, findings, frame] = await Promise.all([
     fetched<Catalog>(message.snapshotUrl, 'snapshot'),
     message.rowsUrl === null ? null : fetched<RowEvidence>(message.rowsUrl, 'row evidence'),
     // Where they are others by now, or the server has none, they are worked out here.
     message.findingsUrl === null ? null : fetched<readonly Finding[]>(message.findingsUrl, 'findings', false).catch(() => null),
+    frameOf(shape),
   ])
   const hash = message.snapshotUrl.slice(message.snapshotUrl.lastIndexOf('/') + 1) as SnapshotHash
   if (!findings) post({ type: 'doing', what: `Looking for the references of ${amount(catalog.relations.length, 'relation')}` })
@@ -130,6 +132,7 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
     last: message.last,
   }
   const { base, statistics } = opened
+  if (frame) standsOn(base.catalog, base.findings, shape, frame)
   post({
     type: 'doing',
     what: `Laying out ${amount(base.catalog.relations.length, 'relation')}, with ${amount(base.findings.length, 'finding')}`,
@@ -137,6 +140,26 @@ async function open(message: Extract<ToWorker, { type: 'open' }>): Promise<void>
   refresh()
   for (const question of asked.splice(0)) await handle(question)
   setTimeout(() => post({ type: 'amount', rows: rowsView(base, statistics) }))
+}
+
+/** Where the frame of a shape is, once the review is opened. */
+let frameAt: ((shape: number) => string) | null = null
+
+/** As all see the map; null where the server has none now: then it is packed here. */
+const frameOf = async (wanted: number): Promise<Frame | null> =>
+  frameAt && decodeFrame(await fetched<unknown>(frameAt(wanted), 'frame of the map', false).catch(() => null))
+
+/** Numbers the shapes that were asked for: what a later one has overtaken is not laid out. */
+let shapesAsked = 0
+
+async function reshape(wanted: number): Promise<void> {
+  shapesAsked += 1
+  const own = shapesAsked
+  const frame = await frameOf(wanted)
+  if (own !== shapesAsked) return
+  if (frame && opened) standsOn(opened.base.catalog, opened.base.findings, wanted, frame)
+  shape = wanted
+  refresh()
 }
 
 /** Asked while the review is opened still: answered once it is. */
@@ -179,8 +202,7 @@ async function handle(message: ToWorker): Promise<void> {
     case 'shape':
       heard = message.n
       if (message.shape === shape) return answerSelection()
-      shape = message.shape
-      return refresh()
+      return reshape(message.shape)
     case 'bulk':
       if (opened && review)
         post({ type: 'bulk', ask: message.ask, bulk: bulkOf(message.id, opened.base, review, entries, new Set(message.left), message.batch) })

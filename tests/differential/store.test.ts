@@ -87,10 +87,14 @@ describe('the list of projects', () => {
     // Other programs may have worked it out otherwise.
     await store.forgetOfOthers('this one')
     await store.keep(project, 'head', 'of now', Buffer.from('y'))
+    await store.keep(project, 'frame 0.97', 'of now', Buffer.from('z'))
     await store.forgetOfOthers('this one')
     expect((await one())?.head?.key).toBe('of now')
     await store.forgetOfOthers('another')
     expect((await one())?.head).toBeNull()
+    // Where things stand on the map outlives a program.
+    expect(await store.findKeptLast(project, 'frame 0.97')).toEqual({ key: 'of now', bytes: Buffer.from('z') })
+    expect(await store.findKeptLast(project, 'frame 1.2')).toBeNull()
   })
 
   it('counts what differs in environments, without what somebody left as it is', async () => {

@@ -67,7 +67,7 @@ describe('parts of the map', () => {
     expect(plates({})).toContain('s.alone')
   })
   const edit = (seq: number, facet: 'table.area' | 'area.name', subject: string, value: string | null) =>
-    decodeEntry({ seq, at: 'x', by: 'Ada', kind: 'edit', note: null, edit: { facet, subject, value }, note: null })
+    decodeEntry({ seq, at: 'x', by: 'Ada', kind: 'edit', edit: { facet, subject, value }, note: null })
   const areaOf = (id: string, ...entries: ReturnType<typeof edit>[]) => sceneOf({}, foldAreas(entries)).plates.find((p) => p.id === id)?.area
   it('a table that somebody moved stands in its new area, and moved back in the old one', () => {
     expect(areaOf('s.label', edit(1, 'table.area', 's.label', 'Labels'))).toBe('Labels')

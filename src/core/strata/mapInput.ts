@@ -136,12 +136,22 @@ function foldedViews(
 
 const frames = new WeakMap<Ground, Map<number, Frame>>()
 
-/** Blocks and plates of the whole map as they stand where nobody has ruled, packed to this shape. */
-function groundFrame(ground: Ground, shape: number): Frame {
+/** The frame of a ground and a shape: the one it stands on already, or else the one that is made now. */
+export function standOn(ground: Ground, shape: number, make: () => Frame): Frame {
   const byShape = frames.get(ground) ?? new Map<number, Frame>()
   frames.set(ground, byShape)
   const before = byShape.get(shape)
   if (before) return before
+  const frame = make()
+  byShape.set(shape, frame)
+  return frame
+}
+
+/** Blocks and plates of the whole map as they stand where nobody has ruled, packed to this shape. */
+const groundFrame = (ground: Ground, shape: number): Frame => standOn(ground, shape, () => frameOf(groundInput(ground), ground.views, shape))
+
+/** The whole map where nobody has ruled. */
+export function groundInput(ground: Ground): MapInput {
   const { plates } = ground.drawing
   const { hidden, folded } = foldedViews(
     plates.map((p) => p.id),
@@ -150,9 +160,7 @@ function groundFrame(ground: Ground, shape: number): Frame {
     wholeMap,
   )
   const drawing = only(ground.drawing, new Set(plates.flatMap((p) => (hidden.has(p.id) ? [] : [p.id]))))
-  const frame = frameOf(inputOf(drawing, new Map(), ground.areas, ground.hubs, folded), ground.views, shape)
-  byShape.set(shape, frame)
-  return frame
+  return inputOf(drawing, new Map(), ground.areas, ground.hubs, folded)
 }
 
 /** Shapes of panes for which a map is packed anew, width over height: a fifth apart. */

@@ -3,7 +3,7 @@
 import { previewSettings, readCodeFolder, writeCodeFolder } from '../codeFolder.ts'
 import { adopt, checkPlan, mayApply, overlook, readEnvironments, repairScript, watch } from '../environments.ts'
 import { findText } from '../find.ts'
-import { makeFirst, makeHead, makeReady } from '../first.ts'
+import { makeFirst, makeHead, makeReady, readFrame } from '../first.ts'
 import { gateItems, readGate, sealRevision, shut, takeProposals } from '../gate.ts'
 import { readSourceReading } from '../history.ts'
 import { lookAtRows } from '../looks.ts'
@@ -46,6 +46,7 @@ export const cases = {
   readCode,
   readCodeFolder,
   readEnvironments,
+  readFrame,
   readGate,
   readPlanDesk,
   readSourceReading,

@@ -184,6 +184,8 @@ export function useReview(
       snapshotUrl: `${location.origin}/api/snapshots/${hash}`,
       rowsUrl: rows === null ? null : `${location.origin}/api/rows/${rows}`,
       shape,
+      framesUrl: `${location.origin}/api/projects/${projectId}/frame/`,
+      of: first.current.findings,
       findingsUrl: first.current.findings === null ? null : `${location.origin}/api/projects/${projectId}/findings/${first.current.findings}`,
       statistics: JSON.parse(first.current.statistics) as Statistics,
       entries: entries.current,

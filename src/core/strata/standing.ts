@@ -1,0 +1,97 @@
+// The frame of a map from one survey to the next: what stood stays where it was, as far as the map keeps the shape it is packed to.
+import { z } from 'zod'
+import type { Catalog } from '../catalog/index.ts'
+import type { Finding } from '../model/index.ts'
+import { type Arrangement, placeBlock } from './block.ts'
+import { type BlockInput, blocksOf, extended, type Frame, frameOf, inner, measure, outer } from './frame.ts'
+import { groundOf } from './ground.ts'
+import { groundInput, standOn } from './mapInput.ts'
+import { extentOfPacking, type Given, type Packing } from './packing.ts'
+import type { MapInput } from './types.ts'
+
+/** Of all plates so many may have come or gone: of more the map is packed anew. */
+const mostOthers = 0.3
+/** The box of the map may be so far from its shape, width over height. */
+const [narrowest, widest] = [0.75, 1.35]
+
+/** Frames as they are kept: JSON, read back by `decodeFrame`. */
+export const encodeFrame = (f: Frame): unknown => ({ packing: f.packing, arrangements: [...f.arrangements], heights: [...f.heights] })
+
+const number = z.number().finite()
+const frameSchema = z.object({
+  packing: z.object({
+    rows: z.array(z.object({ cells: z.array(z.object({ blocks: z.array(z.object({ key: z.string(), width: number, height: number })) })) })),
+  }),
+  arrangements: z.array(z.tuple([z.string(), z.object({ keys: z.array(z.array(z.string())), widths: z.array(number), gutters: z.array(number) })])),
+  heights: z.array(z.tuple([z.string(), number])),
+})
+
+/** Null where it is none, or one of another program. */
+export function decodeFrame(value: unknown): Frame | null {
+  const parsed = frameSchema.safeParse(value)
+  if (!parsed.success) return null
+  const { packing, arrangements, heights } = parsed.data
+  return { packing, arrangements: new Map(arrangements), heights: new Map(heights) }
+}
+
+/**
+ * The frame that maps of this catalog and these findings stand on from now on, packed to a shape: that of a survey before as far as it goes,
+ * null for none.
+ */
+export function standingFrame(catalog: Catalog, findings: readonly Finding[], shape: number, before: Frame | null): Frame {
+  const ground = groundOf(catalog, findings)
+  return standOn(ground, shape, () => {
+    const input = groundInput(ground)
+    return (before && carried(before, input, ground.views, shape)) ?? frameOf(input, ground.views, shape)
+  })
+}
+
+/** The frame as it was, for maps of this catalog and these findings. */
+export function standsOn(catalog: Catalog, findings: readonly Finding[], shape: number, frame: Frame): void {
+  standOn(groundOf(catalog, findings), shape, () => frame)
+}
+
+/**
+ * What stood, stands; a plate that is new goes where its neighbours are, a block that is new below all others, and what has to be larger makes the others
+ * give way. Null where too much is other, or the map would be too far from its shape.
+ */
+function carried(before: Frame, input: MapInput, views: ReadonlySet<string>, shape: number): Frame | null {
+  const ids = input.plates.map((p) => p.id)
+  const come = ids.filter((id) => !before.heights.has(id)).length
+  const gone = before.heights.size + come - ids.length
+  if (come + gone > mostOthers * Math.max(ids.length, before.heights.size)) return null
+  const m = measure(input)
+  const blocks = blocksOf(input, views, m)
+  const byKey = new Map(blocks.map((b) => [b.key, b]))
+  const arrangements = new Map<string, Arrangement>()
+  const given = (g: Given): readonly Given[] => {
+    const b = byKey.get(g.key)
+    const base = before.arrangements.get(g.key)
+    if (!b || !base) return []
+    const { need, arrangement } = fitted(b, base, g)
+    arrangements.set(g.key, arrangement)
+    return [{ key: g.key, width: Math.max(g.width, need.width), height: Math.max(g.height, need.height) }]
+  }
+  const rows = before.packing.rows
+    .map((r) => ({ cells: r.cells.map((c) => ({ blocks: c.blocks.flatMap(given) })).filter((c) => c.blocks.length > 0) }))
+    .filter((r) => r.cells.length > 0)
+  const kept = { packing: { rows }, arrangements, heights: new Map(input.plates.map((p) => [p.id, m.heightOf(p.id)])) }
+  const frame = extended(kept, blocks, shape)
+  return isInShape(frame.packing, shape) ? frame : null
+}
+
+/** A block with what is in it now: where everything stands, and the room it takes. */
+function fitted(
+  b: BlockInput,
+  base: Arrangement,
+  room: Given,
+): { readonly need: { readonly width: number; readonly height: number }; readonly arrangement: Arrangement } {
+  const placed = placeBlock(b.content, base, inner(room))
+  return { need: outer(placed.width, placed.height), arrangement: placed.arrangement }
+}
+
+function isInShape(p: Packing, shape: number): boolean {
+  const { width, height } = extentOfPacking(p)
+  const ratio = width / Math.max(1, height) / shape
+  return ratio >= narrowest && ratio <= widest
+}
