@@ -126,7 +126,7 @@ describe('code in a folder', () => {
     expect(readFileSync(file('made/Bay.ts'), 'utf8')).toContain('\n\tstatic readonly table')
   })
 
-  it('follows a class to its new name, and lists who speaks of the old one', async () => {
+  it('follows a class to its new name, and lists who mentions the old one', async () => {
     const { page } = v
     writeFileSync(file('use.ts'), "import { BayStore } from './BayStore.js'\n\nexport const stores = [BayStore]\n")
     await page.goto(`${at}/review?at=entity:public.bay`)
@@ -136,7 +136,7 @@ describe('code in a folder', () => {
     await page.keyboard.press('Enter')
     await page.getByText('becomes the class Berth').first().waitFor()
     await look()
-    await page.getByText('Bay is called Berth now; 2 lines speak of it still.').waitFor()
+    await page.getByText('Bay is called Berth now; 2 lines still mention it.').waitFor()
     // Another answer came since the seal: it is stale.
     await button('Seal this revision').click()
     await change('BerthStore.ts').getByText('yours, carried along from BayStore.ts').waitFor()

@@ -72,8 +72,9 @@ describe('the docket', () => {
     await page.keyboard.press('j')
     await page.keyboard.press('j')
     const chosen = await lit().textContent()
-    const subject = (await evidence().locator('p.db').first().textContent())?.trim() ?? ''
-    await expect.poll(async () => (await placeOf('Mara')).includes(subject)).toBe(true)
+    // The evidence follows the row, and the place both.
+    const subject = async () => (await evidence().locator('p.db').first().textContent())?.trim() ?? '-'
+    await expect.poll(async () => (await placeOf('Mara')).includes(await subject())).toBe(true)
     await page.goto(`${project}/code`)
     await open(page)
     expect(await docket().getByLabel('Narrow by area').inputValue()).toBe('Hives')
@@ -357,6 +358,7 @@ describe('everybody', () => {
     ['the environments', '/watch', null],
     ['the catalog', '/catalog?at=field.hive', null],
     ['the ledger', '/ledger', null],
+    ['a change of the database', '/review?at=entity%3Afield.hive', 'c'],
   ]
   it.each(['day', 'night'])('can read every view by %s: axe finds nothing serious', async (theme) => {
     await page.context().addCookies([{ name: 'pelvok-theme', value: theme, url: appUrl }])

@@ -50,7 +50,7 @@ describe('a trial', () => {
     await form.getByLabel('Value').fill('four')
     await form.getByRole('button', { name: 'Add' }).click()
     await rows().getByText('hiveNo is a smallint').waitFor()
-    const leave = path().getByRole('button', { name: /^Leave the condition/ })
+    const leave = path().getByRole('button', { name: /^Remove the condition/ })
     await leave.click()
     await leave.waitFor({ state: 'detached' })
     await form.getByLabel('Property').selectOption({ label: 'hiveNo' })

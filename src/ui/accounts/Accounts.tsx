@@ -23,7 +23,7 @@ interface Props {
 }
 
 const may: Readonly<Record<string, string>> = {
-  reader: 'sees everything that was read and ruled, and takes it along as files',
+  reader: 'sees everything that was read and ruled, and can download it',
   reviewer: 'also rules, seals, surveys, reads rows and rehearses',
   owner: 'also makes projects, says where they are read from, and keeps the accounts',
 }
@@ -189,7 +189,7 @@ function NewAccount({ roles, first, settle }: { roles: readonly string[]; first:
       <input id="new-password" name="password" type="password" className="input input-sm" required minLength={12} maxLength={200} autoComplete="new-password" />
       <span className="text-soft">12 characters or more; a few words do well</span>
       {first ? (
-        <p className="col-span-3 text-soft">It is an owner&rsquo;s. You are signed in by it at once, in this browser.</p>
+        <p className="col-span-3 text-soft">It is an owner&rsquo;s account. You are signed in with it at once, in this browser.</p>
       ) : (
         <>
           <label htmlFor="new-role">Role</label>

@@ -36,7 +36,7 @@ export function ColumnView({ name, ask, onObject, onColumn }: Props) {
       </p>
       {found.alike.length > 0 ? (
         <p className="mt-1">
-          <span className="text-soft">Written otherwise:</span>{' '}
+          <span className="text-soft">Other spellings:</span>{' '}
           {found.alike.map((other) => (
             <button
               key={other}

@@ -27,7 +27,7 @@ export function Asking({ projectId, children }: { readonly projectId: string; re
       <dialog
         ref={dialog}
         aria-label="A change of the database"
-        className="mx-auto mt-16 max-h-[80vh] w-[36rem] overflow-auto border border-ink bg-paper p-0 text-ink backdrop:bg-ink/25"
+        className="mx-auto mt-16 max-h-[80vh] w-[36rem] overflow-auto border border-ink bg-paper p-0 text-ink backdrop:bg-black/30"
         onClose={() => setThing(null)}
       >
         {thing === null ? null : <ChangeForm key={JSON.stringify(thing)} projectId={projectId} thing={thing} onClose={() => dialog.current?.close()} />}

@@ -43,7 +43,7 @@ export function Completing({ id, value, onChange, options, many = false, hint }:
         id={id}
         role="combobox"
         aria-expanded={found.length > 0}
-        aria-controls={listId}
+        aria-controls={found.length > 0 ? listId : undefined}
         aria-autocomplete="list"
         aria-activedescendant={at >= 0 ? `${listId}-${at}` : undefined}
         autoComplete="off"
@@ -59,30 +59,27 @@ export function Completing({ id, value, onChange, options, many = false, hint }:
         onKeyDown={keys}
         onBlur={() => setOpen(false)}
       />
-      <div
-        id={listId}
-        role="listbox"
-        aria-label="What there is"
-        className={found.length > 0 ? 'max-h-36 overflow-auto border border-t-0 border-rule bg-card' : ''}
-      >
-        {found.map((option, i) => (
-          // biome-ignore lint/a11y/useKeyWithClickEvents: the field above has the keys
-          <div
-            key={option}
-            id={`${listId}-${i}`}
-            role="option"
-            tabIndex={-1}
-            aria-selected={i === at}
-            ref={i === at ? (line) => line?.scrollIntoView({ block: 'nearest' }) : undefined}
-            // The field keeps the focus, so that the click is not lost to its blur.
-            onMouseDown={(e) => e.preventDefault()}
-            onClick={() => take(option)}
-            className={`db cursor-pointer border-l-4 px-2 break-words ${i === at ? 'border-l-needs' : 'border-l-transparent hover:bg-paper'}`}
-          >
-            {option}
-          </div>
-        ))}
-      </div>
+      {found.length === 0 ? null : (
+        <div id={listId} role="listbox" aria-label="What there is" className="max-h-36 overflow-auto border border-t-0 border-rule bg-card">
+          {found.map((option, i) => (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: the field above has the keys
+            <div
+              key={option}
+              id={`${listId}-${i}`}
+              role="option"
+              tabIndex={-1}
+              aria-selected={i === at}
+              ref={i === at ? (line) => line?.scrollIntoView({ block: 'nearest' }) : undefined}
+              // The field keeps the focus, so that the click is not lost to its blur.
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={() => take(option)}
+              className={`db cursor-pointer border-l-4 px-2 break-words ${i === at ? 'border-l-needs' : 'border-l-transparent hover:bg-paper'}`}
+            >
+              {option}
+            </div>
+          ))}
+        </div>
+      )}
     </div>
   )
 }

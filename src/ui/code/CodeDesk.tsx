@@ -71,7 +71,7 @@ export function CodeDesk({
             </Link>
           </Gate>
           <p className="mt-1 text-soft">
-            Rather typed than clicked? The same model{' '}
+            Prefer typing? The same model stands{' '}
             <Link className="link" href={`/p/${projectId}/code/notation`}>
               as notation
             </Link>

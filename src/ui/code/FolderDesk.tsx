@@ -109,7 +109,7 @@ function Shown({ projectId, gate, view, done, onDone }: ShownProps) {
               {view.same === 0 ? '' : `${view.same} stay as they are. `}
               {asked.length === 0
                 ? ''
-                : `${asked.length === 1 ? 'One file is' : `${asked.length} files are`} not as Pelvok wrote ${asked.length === 1 ? 'it' : 'them'}, and written over only with your yes.`}
+                : `${asked.length === 1 ? 'One file is' : `${asked.length} files are`} not as Pelvok wrote ${asked.length === 1 ? 'it' : 'them'}, and overwritten only if you agree.`}
             </span>
           </p>
         </Gate>
@@ -179,8 +179,8 @@ function Names({ view }: { readonly view: FolderView }) {
       <summary className="cursor-pointer">
         {[...view.renamed.map((r) => `${r.from} is called ${r.to} now`), ...view.removed.map((name) => `${name} is gone`)].slice(0, 5).join(', ')}
         {view.mentions.length === 0
-          ? '; nothing else speaks of it.'
-          : `; ${view.mentions.length === 1 ? 'one line speaks' : `${view.mentions.length} lines speak`} of it still.`}
+          ? '; nothing else mentions it.'
+          : `; ${view.mentions.length === 1 ? 'one line still mentions' : `${view.mentions.length} lines still mention`} it.`}
       </summary>
       <ul className="max-h-40 overflow-auto">
         {view.mentions.map((m) => (

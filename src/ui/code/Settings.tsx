@@ -100,11 +100,11 @@ function Changes({ preview }: { readonly preview: Preview }) {
         {list.length > 6 ? ` and ${list.length - 6} more` : ''}
       </li>
     )
-  if (preview.added.length + preview.gone.length + preview.changed.length === 0) return <p role="status">No file would be another.</p>
+  if (preview.added.length + preview.gone.length + preview.changed.length === 0) return <p role="status">No file would change.</p>
   return (
     <ul role="status" className="mt-1">
       {line('new', preview.added)}
-      {line('not given any more', preview.gone)}
+      {line('no longer written', preview.gone)}
       {line('changed', preview.changed)}
     </ul>
   )

@@ -102,7 +102,7 @@ export function Palette(props: Props) {
       <button type="button" className="text-soft hover:text-ink" onClick={show}>
         Find <span className="key">Ctrl K</span>
       </button>
-      <dialog ref={dialog} className="mx-auto mt-24 w-[36rem] border border-ink bg-paper p-0 text-ink backdrop:bg-ink/25" aria-label="Find">
+      <dialog ref={dialog} className="mx-auto mt-24 w-[36rem] border border-ink bg-paper p-0 text-ink backdrop:bg-black/30" aria-label="Find">
         <input
           className="input db w-full rounded-none border-x-0 border-t-0 focus-visible:-outline-offset-2"
           placeholder="A page, an object, a class, or any words of a finding, an entry, a step"

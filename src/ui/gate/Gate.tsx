@@ -41,7 +41,8 @@ export function Gate({ projectId, gate, of, children }: Props) {
 function sinceSeal({ sealed, head }: GateView): string {
   if (sealed === null) return 'Nothing is open, and nothing was sealed yet.'
   const since = head - sealed.ledger
-  const what = since === 0 ? 'what was surveyed or inferred is another since' : since === 1 ? 'one entry came since' : `${since} entries came since`
+  const what =
+    since === 0 ? 'the survey or what is inferred from it has changed since' : since === 1 ? 'one entry has come since' : `${since} entries have come since`
   return `Nothing is open. Sealed at ledger ${sealed.ledger} by ${sealed.by}, ${timeText(sealed.at)}; ${what}.`
 }
 
@@ -94,7 +95,7 @@ function Take({ projectId, items, onStale }: { projectId: string; items: readonl
               {i.says}
             </Link>
             <span className="text-soft">
-              {i.changed ? 'answers otherwise since it was ruled on, ' : i.status === 'asked' ? 'asked, ' : ''}
+              {i.changed ? 'its answer has changed since it was ruled on, ' : i.status === 'asked' ? 'asked, ' : ''}
               {i.confidence.toFixed(2)}
             </span>
           </li>

@@ -118,7 +118,7 @@ function Changes({ projectId, seq }: { readonly projectId: string; readonly seq:
     <details className="font-sans" onToggle={(e) => e.currentTarget.open && ask()}>
       <summary className="cursor-pointer text-[0.92em] text-soft no-underline">what it changed</summary>
       {state === 'asked' ? <p className="text-soft">Looking …</p> : null}
-      {state === 'failed' ? <p className="text-needs">It could not be found out; open it again.</p> : null}
+      {state === 'failed' ? <p className="text-needs">That could not be worked out; open it again.</p> : null}
       {typeof state === 'object' ? (
         <>
           <p className="text-soft">

@@ -108,7 +108,7 @@ function Middle({
     return (
       <p className="p-4 font-serif text-lg">
         There is nothing to change{view.plans.length > 2 ? ': what is asked for is in the plans that are kept' : ''}. A schema change is asked for where the
-        thing is: on the right stands where.
+        thing is; the right side says where.
       </p>
     )
   const rehearse = (rows: boolean, made = false) => handle.startAt(`/api/projects/${projectId}/rehearse`, { which: plan.which, rows, made })

@@ -128,7 +128,7 @@ function Since({ since, onFresh }: { since: SinceVisit; onFresh: () => void }) {
             <b>{b.who}</b>: {count(b.n, 'entry', 'entries')}
           </li>
         ))}
-        {since.newSurvey ? <li>A new survey was read; what answers otherwise now stands first among what waits.</li> : null}
+        {since.newSurvey ? <li>A new survey was read; findings whose answer has changed stand first among what waits.</li> : null}
         {since.newRows ? <li>Rows were read.</li> : null}
       </ul>
       {since.findings.length > 0 ? (

@@ -37,7 +37,7 @@ export function FileRows({ projectId, snapshot, label, title }: Props) {
     if (data.type === 'other file')
       return fail(
         `"${name}" is not the file of this snapshot`,
-        'Its tables or columns are others.',
+        'Its tables or columns differ.',
         'Choose the file this project was made from, or read this one as a newer version under Source.',
       )
     const answer = await post<{ hash: string }>(`/api/projects/${projectId}/rows`, { snapshot, rows: data.rows })

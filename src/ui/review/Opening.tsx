@@ -50,7 +50,7 @@ export function Opening({ projectId, view, unread, onSelect, onArea, onBulk }: P
       <p className={`mt-1 font-serif text-base ${counts.waiting > 0 ? 'text-needs' : ''}`}>
         {counts.waiting === 0 ? 'Nothing waits for a ruling.' : `${amount(counts.waiting, 'question waits', 'questions wait')} for you.`}
       </p>
-      <FindingList title={riskiest.length === 1 ? 'It is this one' : 'The riskiest first'} items={riskiest} onSelect={onSelect} />
+      <FindingList title={riskiest.length === 1 ? 'The one that waits' : 'The riskiest first'} items={riskiest} onSelect={onSelect} />
       {schema.links ? (
         <p className="mt-3">
           {amount(schema.links.n, 'table')} that link two others have columns of their own, and stand between them.{' '}

@@ -53,7 +53,7 @@ export function PathPane({ view, counts, countedTo, onShow, children }: Props) {
             <button
               type="button"
               className="btn btn-xs"
-              aria-label={`Leave the condition: ${conditionText(c, view)}`}
+              aria-label={`Remove the condition: ${conditionText(c, view)}`}
               onClick={() => onShow({ ...path, conditions: path.conditions.filter((x) => x !== c) })}
             >
               ×

@@ -61,7 +61,9 @@ export function TrialDesk({ projectId, view, served, snapshot, rows, entries, pi
         </PathPane>
       </Pane>
       <section aria-label="Rows" className="min-h-0 min-w-0 overflow-auto px-4 py-3">
-        {view.problem === null ? null : <Complaint wording={{ message: view.problem, detail: 'The path in the address was left.', hint: '' }} />}
+        {view.problem === null ? null : (
+          <Complaint wording={{ message: view.problem, detail: 'The path in the address does not hold any more, and was dropped.', hint: '' }} />
+        )}
         {asks ? null : <ChooseFile file={file} />}
         {trial.wording ? <Complaint wording={trial.wording} /> : null}
         {trial.running ? (

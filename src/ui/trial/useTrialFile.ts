@@ -44,7 +44,7 @@ export function useTrialFile(snapshot: string, rows: string | null, encoded: rea
       made.onmessage = ({ data }: MessageEvent<FromSqliteTrial>) => {
         if (data.type === 'open') setState('open')
         else if (data.type === 'other file')
-          fail(`"${file.name}" is not the file of this snapshot`, 'Its tables or columns are others.', 'Choose the file this project was made from.')
+          fail(`"${file.name}" is not the file of this snapshot`, 'Its tables or columns differ.', 'Choose the file this project was made from.')
         else if (data.type === 'answer') {
           waiting.current.get(data.ask)?.({ ok: true, value: { trial: data.trial, compared: data.compared } })
           waiting.current.delete(data.ask)

@@ -57,7 +57,7 @@ export function Drift({ projectId, environment: e }: { projectId: string; enviro
                   className="btn btn-xs"
                   onClick={() => void send(`/api/projects/${projectId}/environments/overlook`, { environment: e.id, again: o.id })}
                 >
-                  Tell it again
+                  Show it again
                 </button>
               </li>
             ))}
