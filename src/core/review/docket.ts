@@ -163,15 +163,17 @@ function changedRelationships(was: EntityModel, is: EntityModel): ReadonlySet<st
 function itemsOf(r: Review, places: Places): readonly DocketItem[] {
   const before = last.get(r.findings)
   const changed = before ? changedSince(before, r, places) : null
-  const make = itemMaker(r, places)
+  const make = itemMaker(r, places, changed && new Set([...changed].map((i) => (r.findings[i] as Finding).id)))
   const items = before && changed ? before.items.slice() : r.findings.map((f, i) => make(f, i))
   for (const i of changed ?? []) items[i] = make(r.findings[i] as Finding, i)
   last.set(r.findings, { review: r, places, items })
   return items
 }
 
-function itemMaker(r: Review, places: Places): (f: Finding, at: number) => DocketItem {
-  const relationships = relationshipsById(r.model.relationships)
+/** `among`: the findings that are made of, null for any; to look up all relationships costs more than to make a few items. */
+function itemMaker(r: Review, places: Places, among: ReadonlySet<string> | null): (f: Finding, at: number) => DocketItem {
+  const relationships = new Map<string, Relationship>()
+  for (const x of r.model.relationships) if (among === null || among.has(x.id)) relationships.set(x.id, x)
   const halves = halvesOf(r.model)
   const { of } = standing(r.findings)
   return (f, at) => {
@@ -229,8 +231,6 @@ function ruledText(f: Finding, r: Review): string | null {
 
 /** The many-to-many that each reference of a hidden join table is half of. */
 const halvesOf = (model: EntityModel): ReadonlyMap<string, FindingId> => new Map(model.joinHalves.map((h) => [h.id, h.partOf]))
-
-const relationshipsById = keptWith((list: readonly Relationship[]): ReadonlyMap<string, Relationship> => new Map(list.map((r) => [r.id, r])))
 
 /** What a finding is read as where no relationship of the model says it. */
 export function sayWithoutRelationship(f: Finding, r: Review): string {

@@ -23,7 +23,11 @@ export function plateMaker(input: MapInput, m: Measure): (p: PlateInput, at: Pla
   return (p, { box, block, rank, keys, scale = 1, central = false }) => {
     const nameLines = m.names.get(p.id) as readonly string[]
     return {
-      ...box,
+      // Each by its name: a spread before so many others costs ten times as much (V8).
+      x: box.x,
+      y: box.y,
+      width: box.width,
+      height: box.height,
       id: p.id,
       nameLines,
       scale,
