@@ -35,6 +35,20 @@ afterAll(async () => {
   await browser?.close()
 })
 
+describe('the way to the review', () => {
+  it('what is shown first is asked for with the click, once, while the page is still on its way', async () => {
+    await page.goto(`${project}/source`)
+    const asked: string[] = []
+    page.on('request', (r) => r.url().includes('/first/') && asked.push(r.url()))
+    const release = await held(page, '**/review?_rsc=*')
+    await page.getByRole('link', { name: /^Review/ }).click()
+    await expect.poll(() => asked.length).toBe(1)
+    await release()
+    await page.locator('.strata .plate').first().waitFor()
+    expect(asked).toHaveLength(1)
+  })
+})
+
 describe('the docket', () => {
   it('keys typed ahead act one after the other, each on what the one before it came to', async () => {
     await open(page)

@@ -53,7 +53,7 @@ describe('a new project', () => {
     await page.waitForURL(/\/p\/another-reading\/review/)
     await page
       .getByRole('region', { name: 'Opening' })
-      .getByText(/\d+ tables/)
+      .getByText(/^\d+ tables in/)
       .waitFor()
     await page.getByRole('link', { name: 'Source', exact: true }).click()
     await page.getByText(/objects counted =/).waitFor()

@@ -7,6 +7,7 @@ import { layoutFocus } from './focus.ts'
 import { type Frame, frameOf } from './frame.ts'
 import { type Ground, groundOf } from './ground.ts'
 import { layoutMap } from './layout.ts'
+import { usualShape } from './shape.ts'
 import type { LineInput, MapInput, Scene } from './types.ts'
 
 /** What somebody wants to see. */
@@ -138,13 +139,18 @@ const frames = new WeakMap<Ground, Map<number, Frame>>()
 
 /** The frame of a ground and a shape: the one it stands on already, or else the one that is made now. */
 export function standOn(ground: Ground, shape: number, make: () => Frame): Frame {
-  const byShape = frames.get(ground) ?? new Map<number, Frame>()
-  frames.set(ground, byShape)
-  const before = byShape.get(shape)
+  const before = framesOf(ground).get(shape)
   if (before) return before
   const frame = make()
-  byShape.set(shape, frame)
+  framesOf(ground).set(shape, frame)
   return frame
+}
+
+/** By shape. */
+export function framesOf(ground: Ground): Map<number, Frame> {
+  const known = frames.get(ground) ?? new Map<number, Frame>()
+  frames.set(ground, known)
+  return known
 }
 
 /** Blocks and plates of the whole map as they stand where nobody has ruled, packed to this shape. */
@@ -163,23 +169,8 @@ export function groundInput(ground: Ground): MapInput {
   return inputOf(drawing, new Map(), ground.areas, ground.hubs, folded)
 }
 
-/** Shapes of panes for which a map is packed anew, width over height: a fifth apart. */
-const shapes = [0.5, 0.62, 0.78, 0.97, 1.2, 1.5, 1.9, 2.4]
-
-/** One of those that maps are packed to. */
-export const isShape = (shape: number): boolean => shapes.includes(shape)
-
-/** Where nobody knows the pane. */
-export const usualShape = 1.2
-
 /** The areas of a map in the order they are read. */
 export const areasOn = (scene: Scene): readonly string[] => scene.blocks.filter((b) => b.kind === 'area').map((b) => b.name)
-
-/** The one that a pane comes nearest to. */
-export const nearestShape = (width: number, height: number): number => {
-  const wanted = Math.log(Math.max(0.1, width) / Math.max(0.1, height))
-  return shapes.reduce((best, s) => (Math.abs(Math.log(s) - wanted) < Math.abs(Math.log(best) - wanted) ? s : best))
-}
 
 /** The map of a review, whole or the part that is wished for, packed to a shape (see `nearestShape`). */
 export function mapOf(

@@ -5,7 +5,7 @@ import type { Finding } from '../model/index.ts'
 import { type Arrangement, placeBlock } from './block.ts'
 import { type BlockInput, blocksOf, extended, type Frame, frameOf, inner, measure, outer } from './frame.ts'
 import { groundOf } from './ground.ts'
-import { groundInput, standOn } from './mapInput.ts'
+import { framesOf, groundInput, standOn } from './mapInput.ts'
 import { extentOfPacking, type Given, type Packing } from './packing.ts'
 import type { MapInput } from './types.ts'
 
@@ -46,9 +46,9 @@ export function standingFrame(catalog: Catalog, findings: readonly Finding[], sh
   })
 }
 
-/** The frame as it was, for maps of this catalog and these findings. */
+/** The frame as it is kept, for maps of this catalog and these findings, whatever they stood on. */
 export function standsOn(catalog: Catalog, findings: readonly Finding[], shape: number, frame: Frame): void {
-  standOn(groundOf(catalog, findings), shape, () => frame)
+  framesOf(groundOf(catalog, findings)).set(shape, frame)
 }
 
 /**

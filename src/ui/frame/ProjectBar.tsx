@@ -5,6 +5,7 @@ import { usePathname } from 'next/navigation'
 import { useEffect, useState } from 'react'
 import { watchConnection } from '../common/events.ts'
 import { useLeaving } from '../common/leaving.ts'
+import { beginFirstView } from '../review/firstView.ts'
 import { useCounts } from './counts.ts'
 import { Palette } from './Palette.tsx'
 import { ThemeButton } from './ThemeButton.tsx'
@@ -55,6 +56,9 @@ export function ProjectBar({ id, name, hash, who, ...given }: Props) {
               key={stage}
               href={`/p/${id}/${stage}`}
               prefetch={false}
+              onClick={() => {
+                if (stage === 'review' && at !== stage) beginFirstView(id)
+              }}
               aria-current={at === stage ? 'page' : undefined}
               className={`flex items-center gap-1.5 border-b-4 px-3 pt-1 ${at === stage ? 'border-ink font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
             >

@@ -6,13 +6,12 @@ import type { Statistics } from '../../core/catalog/index.ts'
 import { decodeEntry, type EntryBody, type LedgerEntry, revertedSeqs } from '../../core/model/index.ts'
 import type { NamingRule } from '../../core/names/index.ts'
 import type { Bulk, EditableName, RenameCheck, Renaming, Visit } from '../../core/review/index.ts'
-import { type ReviewView, type ViewPortion, viewAfter } from '../../core/review/index.ts'
-import { type MapWish, nearestShape, type SplitPart } from '../../core/strata/index.ts'
-import { fetched } from '../../workers/fetched.ts'
+import { type ReviewView, viewAfter } from '../../core/review/index.ts'
+import type { MapWish, SplitPart } from '../../core/strata/index.ts'
 import type { FromWorker, SelectionView, ToWorker } from '../../workers/messages.ts'
 import { post, type Wording } from '../common/api.ts'
 import { useLedger } from '../common/useLedger.ts'
-import { foldedPanes } from './usePanes.ts'
+import { firstView, paneShape } from './firstView.ts'
 
 /** Who is at the keyboard, and where their last visit ended. */
 export interface Visitor {
@@ -55,16 +54,6 @@ export interface ReviewHandle {
 type Answered = Extract<FromWorker, { readonly ask: number }>
 
 const nothing: SelectionView = { id: null, detail: null, plates: [], sheets: [] }
-
-/** The shape that the pane of the map will have, as the desk divides the window. */
-function paneShape(): number {
-  const clamped = (least: number, part: number, most: number) => Math.min(most, Math.max(least, part * window.innerWidth))
-  const folded = foldedPanes()
-  const beside = (folded.includes('docket') ? 0 : clamped(250, 0.234, 400)) + (folded.includes('evidence') ? 0 : clamped(280, 0.266, 480))
-  return nearestShape(window.innerWidth - beside, window.innerHeight - aboveMap)
-}
-/** Bars over the map, in CSS pixels. */
-const aboveMap = 125
 
 /** The model of a project in a worker: opened once, then fed with ledger entries, our own and other people's. */
 export function useReview(
@@ -194,7 +183,7 @@ export function useReview(
     })
     // What the server keeps stands before the worker has begun.
     let there = true
-    void fetched<ViewPortion>(`/api/projects/${projectId}/first/${shape}`, 'first view', false).then(
+    void firstView(projectId, shape).then(
       (portion) => {
         if (!there || arrived) return
         send({ type: 'shown', portion })
