@@ -175,7 +175,8 @@ export function PlateShape({ plate: drawn, becomes, k }: PlateShapeProps) {
     >
       <rect x={plate.x} y={plate.y} width={plate.width} height={plate.height} rx={2} />
       {becomes ? (
-        <text className="becomes" x={plate.x + plate.width} y={plate.y - 3} textAnchor="end">
+        // On its lower edge: over it stands the name of its block, under it the next plate.
+        <text className="becomes" x={plate.x + plate.width - 6} y={plate.y + plate.height + 4} textAnchor="end">
           {becomesWords[becomes]}
         </text>
       ) : null}
