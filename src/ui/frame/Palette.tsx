@@ -56,7 +56,7 @@ export function Palette(props: Props) {
   const [text, setText] = useState('')
   const [found, setFound] = useState(nothing)
   const [at, setAt] = useState(0)
-  const { further, looking } = useFurther(props.projectId, text)
+  const { further, looking, failed } = useFurther(props.projectId, text)
   const choices = choicesFor(text, props, found, further)
 
   const show = () => {
@@ -88,7 +88,9 @@ export function Palette(props: Props) {
   const go = (choice: Choice | undefined) => {
     if (!choice) return
     dialog.current?.close()
-    router.push(choice.path)
+    // A place on a page is marked only where the browser itself goes there (HTML, the :target pseudo-class).
+    if (choice.path.includes('#')) location.assign(choice.path)
+    else router.push(choice.path)
   }
   const keys = (e: KeyboardEvent) => {
     if (e.key === 'ArrowDown') setAt(Math.min(choices.length - 1, at + 1))
@@ -132,7 +134,8 @@ export function Palette(props: Props) {
             </li>
           ))}
           {looking ? <li className="px-3 py-1 text-soft">Looking in the review, the ledger and the plans …</li> : null}
-          {choices.length === 0 && !looking ? <li className="px-3 py-2 text-soft">Nothing matches “{text}”.</li> : null}
+          {failed ? <li className="px-3 py-1 text-needs">The review, the ledger and the plans could not be searched now. Type on to try again.</li> : null}
+          {choices.length === 0 && !looking && !failed ? <li className="px-3 py-2 text-soft">Nothing matches “{text}”.</li> : null}
         </ol>
       </dialog>
     </>
@@ -142,15 +145,15 @@ export function Palette(props: Props) {
 const none: readonly Found[] = []
 
 /** What the server finds, asked a moment after the last key; what was found of the text before stays until then. */
-function useFurther(projectId: string, text: string): { readonly further: readonly Found[]; readonly looking: boolean } {
-  const [state, setState] = useState<{ readonly of: string; readonly found: readonly Found[] }>({ of: '', found: none })
+function useFurther(projectId: string, text: string): { readonly further: readonly Found[]; readonly looking: boolean; readonly failed: boolean } {
+  const [state, setState] = useState<{ readonly of: string; readonly found: readonly Found[] | null }>({ of: '', found: none })
   const wanted = text.trim()
   useEffect(() => {
     if (wanted === '') return
     let current = true
     const timer = setTimeout(() => {
       void get<readonly Found[]>(`/api/projects/${projectId}/find?${new URLSearchParams({ text: wanted })}`).then(
-        (found) => current && setState({ of: wanted, found: found ?? none }),
+        (found) => current && setState({ of: wanted, found }),
       )
     }, 150)
     return () => {
@@ -158,5 +161,6 @@ function useFurther(projectId: string, text: string): { readonly further: readon
       clearTimeout(timer)
     }
   }, [projectId, wanted])
-  return { further: wanted === '' ? none : state.found, looking: wanted !== '' && state.of !== wanted }
+  const looking = wanted !== '' && state.of !== wanted
+  return { further: wanted === '' ? none : (state.found ?? none), looking, failed: wanted !== '' && !looking && state.found === null }
 }
