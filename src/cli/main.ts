@@ -1,9 +1,9 @@
 // The command line: the same work without a browser. Results go to standard output, everything else to standard error.
 import { Command } from 'commander'
-import { canonicalText, hashText } from '../core/catalog/index.ts'
+import { type Catalog, canonicalText, hashText, relationText } from '../core/catalog/index.ts'
 import { conventionRemarks } from '../core/emit/typescript/index.ts'
 import { rowQuestions, statementJoins } from '../core/infer/index.ts'
-import { type LedgerEntry, printedRelationships, printLedger, revisionText } from '../core/model/index.ts'
+import { type EntityId, fillOrder, type LedgerEntry, printedRelationships, printLedger, revisionText, rowLinks } from '../core/model/index.ts'
 import { blockingOf, type Review, review } from '../core/review/index.ts'
 import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
 import { isTold } from '../core/text/told.ts'
@@ -17,7 +17,7 @@ import { readLedgerFile } from './ledger.ts'
 import { mapCommand } from './map.ts'
 import { notationCommands } from './notation.ts'
 import { planCommands } from './planCommands.ts'
-import { diagnosticLines, findingLines, relationshipLines } from './print.ts'
+import { diagnosticLines, findingLines, orderLines, relationshipLines } from './print.ts'
 import { statementTexts } from './script.ts'
 import { type ReadSource, readSource, type SourceOptions } from './source.ts'
 import { print, progress, say } from './terminal.ts'
@@ -107,16 +107,29 @@ onSource('survey')
 withRows(withLedger(onSource('relate')))
   .option('--min-confidence <c>', 'leave out what is less sure', Number, 0)
   .option('--views', 'with what views refer to by the tables they read')
-  .option('--json', 'print pelvok.relationships/1')
+  .option('--order', 'print instead in what order rows come and go: portions that can be filled together, and cycles')
+  .option('--json', 'print pelvok.relationships/1, or with --order pelvok.order/1')
   .description('relationships with their evidence')
-  .action(async (source: string, o: ReadOptions & { minConfidence: number; views?: boolean; json?: boolean }) => {
+  .action(async (source: string, o: ReadOptions & { minConfidence: number; views?: boolean; order?: boolean; json?: boolean }) => {
     if (!(o.minConfidence >= 0 && o.minConfidence <= 1)) throw badInput('--min-confidence is not a number from 0 to 1', 'Example: --min-confidence 0.5')
-    const { review: made } = await readReview(source, o)
+    const { review: made, catalog } = await readReview(source, o)
+    if (o.order) return printOrder(catalog, made, o.json ?? false)
     const list = printedRelationships(made.model, made.findings, made.statuses, o.minConfidence, o.views)
     const diagnostics = made.model.diagnostics.map((d) => ({ ...d }))
     if (o.json) output(json({ format: 'pelvok.relationships/1', revision: revisionText(made.revision), relationships: list, diagnostics }))
     else print(`${relationshipLines(list, made.model)}\n`)
   })
+
+function printOrder(catalog: Catalog, { model, revision }: Review, asJson: boolean): void {
+  const tables = catalog.relations.filter((r) => r.kind !== 'partition' && !isView(r)).map((r) => relationText(r) as EntityId)
+  const { portions, cycles } = fillOrder(tables, rowLinks(catalog, model))
+  if (!asJson) {
+    print(`${orderLines(portions, cycles)}\n`)
+    return
+  }
+  const told = cycles.map((c) => ({ members: c.members, breaks: c.breaks.map(({ link, how }) => ({ table: link.child, columns: link.columns, how })) }))
+  output(json({ format: 'pelvok.order/1', revision: revisionText(revision), portions, cycles: told }))
+}
 
 withRows(withLedger(onSource('findings')))
   .option('--json', 'print pelvok.findings/1')
@@ -128,7 +141,7 @@ withRows(withLedger(onSource('findings')))
     else print(`${findingLines(made.findings, made.statuses)}\n`)
   })
 
-withLedger(onSource('emit'))
+withRows(withLedger(onSource('emit')))
   .requiredOption('--target <language>', 'typescript')
   .requiredOption('--out <dir>', 'the folder for the files')
   .option('--check', 'write nothing: is the folder what the model gives?')

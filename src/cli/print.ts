@@ -1,8 +1,8 @@
 // Answers for people: plain text on standard output.
 import type { Difference } from '../core/catalog/index.ts'
 import { differenceGroups, groupLine, plannedAndFound } from '../core/change/index.ts'
-import type { EntityModel, Finding, FindingStatus } from '../core/model/index.ts'
-import { describeModelDiagnostic, type printedRelationships, sentencesOf, sentenceText } from '../core/model/index.ts'
+import type { Cycle, EntityId, EntityModel, Finding, FindingStatus } from '../core/model/index.ts'
+import { cycleSentence, describeModelDiagnostic, type printedRelationships, sentencesOf, sentenceText } from '../core/model/index.ts'
 import { describeFailure, type Location, type Rehearsal } from '../engines/postgres/index.ts'
 
 export function relationshipLines(list: ReturnType<typeof printedRelationships>, model: EntityModel): string {
@@ -25,6 +25,13 @@ export function findingLines(findings: readonly Finding[], statuses: ReadonlyMap
       ].join('\n'),
     )
     .join('\n')
+}
+
+/** In what order rows can be inserted, portion by portion, and what each cycle says of itself. */
+export function orderLines(portions: readonly (readonly EntityId[])[], cycles: readonly Cycle[]): string {
+  const names = (list: readonly EntityId[]) => list.map((id) => `  ${id.replaceAll('%20', ' ')}`).join('\n')
+  const lines = portions.map((p, i) => `${i + 1}. ${i === 0 ? 'refer to nothing else' : 'refer to earlier portions only'}:\n${names(p)}`)
+  return [...lines, ...cycles.map((c) => `in a cycle: ${cycleSentence(c)}`), 'Rows are deleted from the last portion to the first.'].join('\n')
 }
 
 export const diagnosticLines = (model: EntityModel): readonly string[] => model.diagnostics.map(describeModelDiagnostic)

@@ -1,11 +1,13 @@
 // npm run calibrate: fits the weights of undeclared references on the open corpus with its keys removed, and says how well they do on
-// applications they never saw. `--write` puts them into src/core/infer/undeclared/weights.ts; `--misses APPLICATION` lists what went wrong there.
+// applications they never saw. `--write` puts them into src/core/infer/undeclared/weights.ts; `--misses APPLICATION` (or `all`) lists what went wrong there.
 import { writeFileSync } from 'node:fs'
-import { type Candidate, type Question, singleQuestions } from '../../src/core/infer/undeclared/candidates.ts'
 import { compositeQuestions } from '../../src/core/infer/undeclared/composite.ts'
 import { factNames, facts, priors, type Weights } from '../../src/core/infer/undeclared/facts.ts'
-import { groundOf } from '../../src/core/infer/undeclared/ground.ts'
+import { type Ground, groundOf } from '../../src/core/infer/undeclared/ground.ts'
+import type { Candidate, Question } from '../../src/core/infer/undeclared/question.ts'
 import { habitFacts, score } from '../../src/core/infer/undeclared/score.ts'
+import { singleQuestions } from '../../src/core/infer/undeclared/singles.ts'
+import { judgeReferences, readCases } from './cases.ts'
 import { pairKey, readSamples, type Sample } from './corpus.ts'
 import { type Example, fit } from './fit.ts'
 
@@ -13,6 +15,7 @@ import { type Example, fit } from './fit.ts'
 const ridge = 0.01
 
 interface Prepared extends Sample {
+  readonly ground: Ground
   readonly questions: readonly Question[]
   readonly examples: readonly Example[]
 }
@@ -37,7 +40,7 @@ function prepare(samples: readonly Sample[]): readonly Prepared[] {
       s.catalog,
       s.catalog.relations.filter((r) => r.kind !== 'partition'),
     )
-    return { ...s, questions: [...singleQuestions(g), ...compositeQuestions(g)] }
+    return { ...s, ground: g, questions: [...singleQuestions(g), ...compositeQuestions(g)] }
   })
   return asked.map((s) => {
     const twins = asked.filter((t) => t.application === s.application)
@@ -54,7 +57,7 @@ function train(samples: readonly Prepared[]): Passes {
     ridge,
   )
   const withHabits = samples.flatMap((s) => {
-    const habits = habitFacts(s.questions, [], first)
+    const habits = habitFacts(s.questions, s.ground, first)
     return s.examples.map((e, i): Example => ({ ...e, facts: e.facts.map((f, j) => new Map([...f, ...(habits[i]?.[j] ?? [])])) }))
   })
   return { first, second: fit(withHabits, first, ridge) }
@@ -63,7 +66,7 @@ function train(samples: readonly Prepared[]): Passes {
 /** How sure each pair is. */
 function predict(s: Prepared, w: Passes): ReadonlyMap<string, number> {
   const found = new Map<string, number>()
-  score(s.questions, [], w.first, w.second).forEach((list, i) => {
+  score(s.questions, s.ground, w.first, w.second).forEach((list, i) => {
     list.forEach((x, j) => {
       const key = keyOf(s.questions[i]?.candidates[j] as Candidate)
       found.set(key, Math.max(found.get(key) ?? 0, x.confidence))
@@ -99,7 +102,7 @@ function report(title: string, samples: readonly Prepared[], found: readonly Rea
     console.log(
       `  ${s.name.padEnd(24)} truth ${String(m.truth).padStart(3)}  found ${String(m.hits).padStart(3)}  wrong ${String(m.kept - m.hits).padStart(3)}  F1 ${m.f1.toFixed(3)}  Brier ${m.brier.toFixed(3)}`,
     )
-    if (s.application === listed) misses(s, found[i] as ReadonlyMap<string, number>)
+    if (listed === 'all' || s.application === listed) misses(s, found[i] as ReadonlyMap<string, number>)
   })
   const applications = [...new Set(samples.map((s) => s.application))]
   const byApplication = applications.map((a) => mean(measures.filter((_, i) => samples[i]?.application === a).map((m) => m.f1)))
@@ -131,6 +134,19 @@ function reliability(samples: readonly Sample[], found: readonly ReadonlyMap<str
 function misses(s: Sample, found: ReadonlyMap<string, number>): void {
   for (const key of s.truth) if ((found.get(key) ?? 0) < 0.5) console.log(`      missed ${key}  ${found.get(key)?.toFixed(2) ?? 'no candidate'}`)
   for (const [key, p] of found) if (p >= 0.5 && !s.truth.has(key)) console.log(`      wrong  ${key}  ${p.toFixed(2)}`)
+}
+
+/** The made-up schemas of one cause each, by the weights that stand: nothing is fitted on them. */
+function reportCases(): void {
+  const judged = readCases().map((c) => ({ name: c.name, ...judgeReferences(c, true) }))
+  const total = (of: (j: (typeof judged)[number]) => number) => judged.reduce((n, j) => n + of(j), 0)
+  console.log(
+    `\nmade-up schemas, by the weights that stand: ${total((j) => j.found.size)} found, ${total((j) => j.missed.size)} missed, ${total((j) => j.wrong.size)} wrong`,
+  )
+  for (const j of judged) {
+    for (const [text, p] of j.missed) console.log(`  ${j.name} missed ${text} ${p?.toFixed(2) ?? 'no candidate'}`)
+    for (const [text, p] of j.wrong) console.log(`  ${j.name} wrong  ${text} ${p.toFixed(2)}`)
+  }
 }
 
 function written(w: Passes): string {
@@ -195,6 +211,7 @@ function main(args: readonly string[]): void {
     samples.map((s) => predict(s, without.get(s.application) as Passes)),
     listed,
   )
+  reportCases()
   if (!args.includes('--write')) return
   writeFileSync('src/core/infer/undeclared/weights.ts', written(whole))
   writeFileSync('docs/guide/evidence.md', evidencePage(whole))

@@ -1,6 +1,6 @@
 // Fits weights to questions with known answers: conditional logit with a ridge towards given weights, by Adam (Kingma and Ba, 2015,
 // algorithm 1) from those weights on, whole data per step, so the same data give the same weights.
-import { type Facts, factNames, type Weights } from '../../src/core/infer/undeclared/facts.ts'
+import { type FactName, type Facts, factNames, facts, type Weights } from '../../src/core/infer/undeclared/facts.ts'
 
 export interface Example {
   readonly facts: readonly Facts[]
@@ -23,7 +23,9 @@ export function fit(examples: readonly Example[], towards: Weights, ridge: numbe
   const start = Float64Array.from(names, (n) => towards[n])
   const x = Float64Array.from(start)
   const stiffness = names.map((n) => (n === 'base' ? baseRidge : isFirm(n) ? firmRidge : 1))
-  const data = examples.map((e) => ({ ...e, sparse: e.facts.map((f) => [...f].map(([n, v]) => [at.get(n) as number, v] as const)) }))
+  // Facts that the corpus hardly holds stay where they were judged, and move no others.
+  const isFitted = (n: FactName) => facts[n].firm === undefined
+  const data = examples.map((e) => ({ ...e, sparse: e.facts.map((f) => [...f].flatMap(([n, v]) => (isFitted(n) ? [[at.get(n) as number, v] as const] : []))) }))
   const total = data.reduce((n, d) => n + d.weight, 0)
   const mean = new Float64Array(x.length)
   const square = new Float64Array(x.length)
@@ -40,15 +42,18 @@ export function fit(examples: readonly Example[], towards: Weights, ridge: numbe
   return Object.fromEntries(names.map((n, i) => [n, x[i]])) as Weights
 }
 
+/** Where references over several columns begin, in place of the start of those over one. */
+const several = 1 + factNames.indexOf('several columns')
+
 /** The slope of the negative log-likelihood of one question. */
 function addSlope(slope: Float64Array, candidates: readonly (readonly (readonly [number, number])[])[], truth: number, weight: number, x: Float64Array): void {
-  const z = candidates.map((f) => f.reduce((s, [i, v]) => s + (x[i] as number) * v, x[0] as number))
+  const z = candidates.map((f) => f.reduce((s, [i, v]) => s + (x[i] as number) * v, f.some(([i]) => i === several) ? 0 : (x[0] as number)))
   const top = Math.max(0, ...z)
   const e = z.map((v) => Math.exp(v - top))
   const all = Math.exp(-top) + e.reduce((a, b) => a + b, 0)
   candidates.forEach((f, c) => {
     const miss = ((e[c] as number) / all - (c === truth ? 1 : 0)) * weight
-    slope[0] = (slope[0] as number) + miss
+    if (!f.some(([i]) => i === several)) slope[0] = (slope[0] as number) + miss
     for (const [i, v] of f) slope[i] = (slope[i] as number) + miss * v
   })
 }

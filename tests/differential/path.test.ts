@@ -117,7 +117,7 @@ describe('the command line', () => {
       expect(relationships.relationships.filter((r) => r.kind !== 'many-to-many' && r.state !== 'guessed')).toHaveLength(
         catalog.relations.reduce((n, r) => n + (r.kind === 'partition' ? 0 : r.foreignKeys.length), 0),
       )
-      expect(cli(['findings', snapshot]).out).toContain('open, 0.60  join-table:')
+      expect(cli(['findings', snapshot]).out).toContain('open, 0.85  join-table:field.apiary_helper')
 
       // A ledger file: the entries of a review, beside the code.
       const reference = relationships.relationships.find((r) => r.kind === 'many-to-one' && !r.partOf)?.id as string

@@ -1,7 +1,7 @@
 // Rows as evidence: the demo without any of its foreign keys, on PostgreSQL and as an SQLite file; every key is found again, and
 // counts are those of SQL written by hand.
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -268,6 +268,28 @@ describe('rows that cannot be read', () => {
     }
   })
 
+  it('classes may be made by them', () => {
+    const out = mkdtempSync(join(tmpdir(), 'pelvok-emit-'))
+    try {
+      const manifest = (...more: readonly string[]) => {
+        expect(cli(['emit', file, ...more, '--target', 'typescript', '--out', out, '--overwrite']).status).toBe(0)
+        return readFileSync(join(out, 'pelvok.manifest.json'), 'utf8')
+      }
+      // The revision names the reading of rows.
+      expect(manifest('--rows')).not.toBe(manifest())
+    } finally {
+      rmSync(out, { recursive: true, force: true })
+    }
+  })
+  it('the order of rows has each table once, after what it refers to', () => {
+    const answer = JSON.parse(cli(['relate', 'demo/schema.sql', '--order', '--json']).out) as { readonly portions: readonly (readonly string[])[] }
+    const order = answer.portions.flat()
+    expect(new Set(order).size).toBe(order.length)
+    const at = (name: string) => answer.portions.findIndex((p) => p.includes(name))
+    expect(at('coop.bk_keeper')).toBeLessThan(at('field.apiary'))
+    expect(at('field.apiary')).toBeLessThan(at('field.hive'))
+    expect(cli(['relate', 'demo/schema.sql', '--order']).out).toContain('Rows are deleted from the last portion to the first.')
+  })
   it('a script has none', () => {
     const r = cli(['relate', 'demo/schema.sql', '--rows'])
     expect(r.status).toBe(2)

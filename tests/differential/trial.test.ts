@@ -111,7 +111,7 @@ describe('a trial', () => {
   })
 
   it('portions go by the key, miss nothing and repeat nothing, with composite keys and without', async () => {
-    for (const entity of ['field.hive', 'field.treatment', 'field.apiary_helper']) {
+    for (const entity of ['field.hive', 'field.treatment', 'field.rota']) {
       const t = path(entity)
       const key = new Writer(catalog).keyOf(t.entity)
       const seen: string[] = []

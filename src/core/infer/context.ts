@@ -1,6 +1,6 @@
 // What several kinds of finding look up in a catalog, made once.
 import { type Catalog, type Column, columnsText, compareAddress, type ForeignKey, type Relation, relationText } from '../catalog/index.ts'
-import { type Naming, tablePrefixes, tableWords } from '../names/index.ts'
+import { type Naming, tablePrefixes, wordsWithoutPrefix } from '../names/index.ts'
 import type { RowEvidence } from '../rows/index.ts'
 import { acceptsNullIn } from '../views/index.ts'
 import { classWords } from './tableNumber.ts'
@@ -34,7 +34,8 @@ export interface Context {
   readonly byText: ReadonlyMap<string, Relation>
   /** Singular words of the class, by relation text, without the schema's prefix. */
   readonly words: ReadonlyMap<string, readonly string[]>
-  readonly prefixes: ReadonlyMap<string, ReadonlySet<string>>
+  /** Relations whose prefix is left out of the class. */
+  readonly unprefixed: ReadonlySet<Relation>
   /** The declared ones first: they keep the plain names. */
   readonly references: readonly Reference[]
   readonly declared: readonly DeclaredReference[]
@@ -59,7 +60,9 @@ export function inferenceContext(catalog: Catalog, rows: RowEvidence | null, nam
   const byText = new Map(relations.map((r) => [relationText(r), r]))
   const prefixes = withRules(tablePrefixes(relations), relations, naming)
   const ground = groundOf(catalog, relations, (rows?.inclusions.length ?? 0) > 0, rows?.joins)
-  const { words, kept } = classWords(relations, (r) => naming.read(tableWords(r, prefixes).flatMap(ground.lexicon.spelled)), ground.lexicon.spelled, naming)
+  const read = (list: readonly string[]) => naming.read(list.flatMap(ground.lexicon.spelled))
+  const unprefixed = wordsWithoutPrefix(relations, prefixes, (list) => naming.singular(read(list)).join(' '))
+  const { words, kept } = classWords(relations, (r) => read(unprefixed.words.get(r) ?? []), ground.lexicon.spelled, naming)
   const dangling: { child: Relation; key: ForeignKey }[] = []
   const declared = relations.flatMap((child) => {
     const { found, lost } = referencesOf(child, byText)
@@ -76,7 +79,7 @@ export function inferenceContext(catalog: Catalog, rows: RowEvidence | null, nam
     relations,
     byText,
     words,
-    prefixes,
+    unprefixed: unprefixed.dropped,
     references,
     declared,
     guesses,

@@ -27,7 +27,7 @@ export function entityFindings(x: Context, names: Names): readonly Finding[] {
   return x.relations.map((r) => {
     const subject = relationText(r)
     const first = splitWords(r.name)[0] as string
-    const dropped = splitWords(r.name).length > 1 && (x.prefixes.get(r.schema)?.has(first) ?? false)
+    const dropped = x.unprefixed.has(r)
     const evidence: Evidence[] = [{ kind: 'table', weight: 1, says: `${r.kind} ${r.schema === '' ? r.name : `${r.schema}.${r.name}`}` }]
     if (dropped) evidence.push({ kind: 'prefix', weight: 0.6, says: `"${first}" begins the names of several tables of this schema and is left out` })
     if (x.kept.has(subject)) {

@@ -135,7 +135,15 @@ describe('join tables', () => {
     ],
     ['no unique rule on the pair', join(pair, []), ['many-to-many', 0.6]],
     ['columns of its own', join([...pair, 'votes'], pair), ['entity', 0.97]],
-    ['columns that only keep the books', join([...pair, column('created_at', { default: { written: 'now()', canonical: 'now()' } })], pair), ['entity', 0.6]],
+    ['its place in a list', join([...pair, column('position', { nullable: true })], pair), ['entity', 0.6]],
+    [
+      'columns that say when a row was written',
+      join([...pair, column('created_at', { type: 'timestamp with time zone', default: { written: 'now()', canonical: 'now()' } })], pair),
+      ['many-to-many', 0.85],
+    ],
+    ['a number of its own that nothing counts, beside a unique pair', join(['id', ...pair], ['id'], { uniques: [key('u', pair)] }), ['many-to-many', 1]],
+    ['a key that is one of the two', join(pair, ['bay_id']), null],
+    ['a rule that makes one of the two unique', join(pair, pair, { uniques: [key('u', ['site_id'])] }), null],
     ['a key that goes beyond the pair', join([...pair, 'on'], [...pair, 'on']), null],
     ['a pair that may be null', join(['bay_id', 'site_id?'], [], { uniques: [key('u', pair)] }), null],
   ] as const)('with %s', (_, relation, expected) => expect(proposal(relation)).toEqual(expected))
@@ -155,7 +163,7 @@ describe('join tables', () => {
 
   it('a reference beside the two that identify a row does not stop it', () => {
     const porter = table('porter', ['id'], ['id'])
-    const third = { ...join([...pair, 'created_by?'], pair), foreignKeys: [...keys, reference('c', ['created_by'], 'porter', ['id'])] }
+    const third = { ...join([...pair, 'porter_id?'], pair), foreignKeys: [...keys, reference('c', ['porter_id'], 'porter', ['id'])] }
     const f = find(catalogOf(bay, site, third, porter), 'join-table:s.bay_site')
     expect(f.alternatives.map((a) => a.key)).toEqual(['entity', 'many-to-many', 'shortcut'])
     expect(f.alternatives[0].evidence.map((e) => e.kind)).toContain('third reference')

@@ -1,7 +1,8 @@
 // Tables that could be read as joining two others.
-import { type Column, nullableAmong, type Relation, relationText, type UniqueRule, uniqueRules } from '../catalog/index.ts'
+import { type Column, nullableAmong, type Relation, relationText, type UniqueRule, uniqueOver, uniqueRules } from '../catalog/index.ts'
 import { isView } from '../views/index.ts'
 import type { Context, Reference } from './context.ts'
+import { saysWhoOrWhen } from './whoOrWhen.ts'
 
 /** A table with exactly two references whose columns identify its rows, or could. */
 export interface JoinTable {
@@ -12,6 +13,8 @@ export interface JoinTable {
   readonly unique: UniqueRule | null
   /** Columns beyond the references and a generated key of the table's own. */
   readonly payload: readonly Column[]
+  /** Columns that say who wrote a row and when, or that all tables inherit: they make it no entity. */
+  readonly books: readonly Column[]
   /** References that lead to this table. */
   readonly referredBy: readonly Reference[]
   /** References beside the two that identify a row: who made it, for one. */
@@ -43,14 +46,22 @@ export function findJoinTables(x: Context): JoinShapes {
   const manyWay: ManyWay[] = []
   for (const relation of x.relations) {
     if (isView(relation)) continue
-    const all = outgoing.get(relationText(relation)) ?? []
+    const books = booksOf(x, relation)
+    const keepsBooks = (r: Reference) => r.declared.length === 0 && r.columns.every((c) => books.has(c))
+    const all = (outgoing.get(relationText(relation)) ?? []).filter((r) => !keepsBooks(r))
     const pair = pairOf(relation, all)
-    const joined = pair && asJoinTable(x, relation, pair[0], pair[1], incoming.get(relationText(relation)) ?? [], all)
+    const joined = pair && asJoinTable(x, relation, pair[0], pair[1], incoming.get(relationText(relation)) ?? [], all, books)
     if (joined) joins.push(joined)
     const inKey = identifying(relation, all)
     if (inKey.length > 2 && coversKey(relation, inKey)) manyWay.push({ relation, references: inKey })
   }
   return { joins, manyWay }
+}
+
+/** Columns that a table inherits, or that say who wrote a row and when. */
+function booksOf(x: Context, relation: Relation): ReadonlySet<string> {
+  const inherited = relation.inherits.flatMap((p) => x.byText.get(relationText(p))?.columns.map((c) => c.name) ?? [])
+  return new Set([...inherited, ...relation.columns.filter(saysWhoOrWhen).map((c) => c.name)])
 }
 
 /** References within the primary key, without a guess that only repeats columns of declared ones. */
@@ -70,6 +81,9 @@ function pairOf(relation: Relation, all: readonly Reference[]): readonly [Refere
   return first && second ? [first, second] : null
 }
 
+/** A number or a universally unique identifier says nothing of its own, whoever gives it. */
+const isNumber = (c: Column) => /int|serial|numeric|decimal|uuid/i.test(c.type)
+
 function asJoinTable(
   x: Context,
   relation: Relation,
@@ -77,20 +91,24 @@ function asJoinTable(
   second: Reference,
   referredBy: readonly Reference[],
   all: readonly Reference[],
+  booked: ReadonlySet<string>,
 ): JoinTable | null {
   const pair = new Set([...first.columns, ...second.columns])
   const overlap = first.columns.some((c) => second.columns.includes(c))
   const own = first.child === first.parent || second.child === second.parent
-  if (overlap || own || nullableAmong(relation, [...pair], x.acceptsNull).length > 0) return null
+  // Where one of the two is unique by itself, each of its partners has one row at most: one-to-one, and many-to-one to the other.
+  const oneEach = [first, second].some((r) => uniqueOver(relation, r.columns) !== null)
+  if (overlap || own || oneEach || nullableAmong(relation, [...pair], x.acceptsNull).length > 0) return null
   const unique = uniqueRules(relation).find((u) => u.columns.length === pair.size && u.columns.every((c) => pair.has(c))) ?? null
   const rest = relation.columns.filter((c) => !pair.has(c.name))
   const surrogate =
     relation.primaryKey?.columns.length === 1
-      ? rest.find((c) => c.name === relation.primaryKey?.columns[0] && (c.identity !== null || c.default !== null))
+      ? rest.find((c) => c.name === relation.primaryKey?.columns[0] && (c.identity !== null || c.default !== null || (unique !== null && isNumber(c))))
       : undefined
-  const payload = rest.filter((c) => c !== surrogate)
+  const books = rest.filter((c) => c !== surrogate && booked.has(c.name))
+  const payload = rest.filter((c) => c !== surrogate && !books.includes(c))
   // A key that needs a column of its own says that the pair alone is not what the table is about.
   const keyGoesBeyond = relation.primaryKey !== null && surrogate === undefined && relation.primaryKey.columns.some((c) => !pair.has(c))
   if (keyGoesBeyond || (unique === null && payload.length > 0)) return null
-  return { relation, first, second, unique, payload, referredBy, others: all.filter((r) => r !== first && r !== second) }
+  return { relation, first, second, unique, payload, books, referredBy, others: all.filter((r) => r !== first && r !== second) }
 }

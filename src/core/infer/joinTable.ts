@@ -37,6 +37,7 @@ function alternatives(j: JoinTable, names: Names, counted: PartnerCount | null):
   const others = j.others.map(
     (r): Evidence => ({ kind: 'third reference', weight: -0.2, says: `refers to ${tableName(r.parent)} by ${r.columns.join(', ')} as well` }),
   )
+  const books = booksEvidence(j)
   if (j.referredBy.length > 0) {
     const referred: Evidence = { kind: 'referred to', weight: -1, says: `other tables refer to it: ${j.referredBy.map((r) => tableName(r.child)).join(', ')}` }
     return [
@@ -45,10 +46,10 @@ function alternatives(j: JoinTable, names: Names, counted: PartnerCount | null):
     ]
   }
   if (j.payload.length === 0) {
-    const sure = j.unique ? 1 : !counted || counted.rows === 0 ? 0.6 : counted.repeated === 0 ? 0.8 : 0.3
+    const sure = j.unique ? (books.length > 0 ? booksSure : 1) : !counted || counted.rows === 0 ? 0.6 : counted.repeated === 0 ? 0.8 : 0.3
     return [
-      { ...asMany, confidence: sure, evidence: [pair, unique] },
-      { ...asEntity, confidence: 1 - sure, evidence: j.unique ? [] : [unique] },
+      { ...asMany, confidence: sure, evidence: [pair, unique, ...books] },
+      { ...asEntity, confidence: 1 - sure, evidence: [...(j.unique ? [] : [unique]), ...books, ...others] },
     ]
   }
   if (j.payload.every(isBookkeeping)) {
@@ -65,9 +66,31 @@ function alternatives(j: JoinTable, names: Names, counted: PartnerCount | null):
   ]
 }
 
+/** How sure a many-to-many is beside columns that say who wrote a row and when. */
+const booksSure = 0.85
+
+/** Columns that make it no entity, and which of them nothing fills where a link is written past it. */
+function booksEvidence(j: JoinTable): readonly Evidence[] {
+  if (j.books.length === 0) return []
+  const names = (list: readonly Column[]) => list.map((c) => c.name).join(', ')
+  const unfilled = j.books.filter((c) => !c.nullable && c.default === null && c.generated === null && c.identity === null)
+  return [
+    { kind: 'who and when only', weight: -0.1, says: `its other columns say who wrote a row and when, or are inherited: ${names(j.books)}` },
+    ...(unfilled.length > 0
+      ? [
+          {
+            kind: 'not filled',
+            weight: -0.1,
+            says: `nothing fills ${names(unfilled)} where a link is written past it: such links can be read, and are written as the entity`,
+          },
+        ]
+      : []),
+  ]
+}
+
 /** The entity, and a many-to-many beside it that only reads: a choice of taste, which nothing in the schema speaks for. */
 function shortcutOf(j: JoinTable, names: Names): readonly Alternative[] {
-  if (j.payload.length === 0) return []
+  if (j.payload.length === 0 && j.books.length === 0) return []
   const subject = relationText(j.relation)
   return [
     {

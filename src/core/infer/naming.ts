@@ -13,10 +13,10 @@ import {
   roleWords,
   splitWords,
 } from '../names/index.ts'
-import { keyOfView, viewLineages } from '../views/index.ts'
+import { isView, keyOfView, viewLineages } from '../views/index.ts'
 import type { Context, Reference } from './context.ts'
 import type { JoinTable } from './joinShape.ts'
-import { keyWords } from './undeclared/words.ts'
+import { keyWords, recordWords } from './undeclared/words.ts'
 
 /** All keyed by subject. */
 export interface Names {
@@ -51,12 +51,23 @@ function withoutPrefix(x: Context, parent: Relation, text: string): string {
 
 function entityNames(x: Context): ReadonlyMap<string, string> {
   const { className } = x.naming
-  const requests = x.relations.map((r): NameRequest => {
+  const ordered = plainestFirst(x)
+  const requests = ordered.map((r): NameRequest => {
     const words = wordsOf(x, r)
-    return { scope: '', candidates: [className(words), className([...splitWords(r.schema), ...words]), className([...words, 'record'])] }
+    // The schema stands in front once: bank.bank_account is no BankBankAccount.
+    const schema = splitWords(r.schema)
+    const full = schema.every((w, i) => words[i] === w) ? words : [...schema, ...words]
+    return { scope: '', candidates: [className(words), className(full), className([...words, 'record'])] }
   })
   const names = assignNames(requests, reservedClass)
-  return new Map(x.relations.map((r, i) => [relationText(r), names[i] as string]))
+  return new Map(ordered.map((r, i) => [relationText(r), names[i] as string]))
+}
+
+/** What people mean by a name comes first: tables that others refer to before those that nothing refers to, and what only keeps a record of others last. */
+function plainestFirst(x: Context): readonly Relation[] {
+  const referred = new Set(x.references.flatMap((r) => (r.child === r.parent || isView(r.child) ? [] : [r.parent])))
+  const rank = (r: Relation) => (splitWords(r.name).some((w) => recordWords.has(w)) || x.ground.mirrors.has(r) ? 2 : referred.has(r) ? 0 : 1)
+  return x.relations.toSorted((a, b) => rank(a) - rank(b))
 }
 
 const pairText = (a: Relation, b: Relation) => `${relationText(a)} ${relationText(b)}`
@@ -139,6 +150,7 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
   const inverse = ends.map(
     ({ r, n }): Pending => ({ scope: relationText(r.parent), candidates: inverseEndCandidates(n, naming), into: names.inverse, subject: r.subject }),
   )
+  const apartOf = wordsApart(x, joins)
   const many = joins.flatMap((j): Pending[] => {
     const subject = relationText(j.relation)
     const self = j.first.parent === j.second.parent
@@ -151,7 +163,7 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
               wordsOf(x, r.parent),
             )
           : []
-      return manyEndCandidates(wordsOf(x, r.parent), wordsOf(x, j.relation), role, self, naming)
+      return manyEndCandidates(wordsOf(x, r.parent), wordsOf(x, j.relation), role, self, apartOf.get(j) ?? [], naming)
     }
     return [
       { scope: relationText(j.first.parent), candidates: candidates(j.second), into: names.joinFirst, subject },
@@ -165,6 +177,25 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
   const given = assignNames(all, reservedMember)
   for (const [i, p] of all.entries()) p.into.set(p.subject, given[i] as string)
   return { entity: entityNames(x), ...names, hidden: hiddenNames(joins, many, all, given) }
+}
+
+/** Of several join tables between the same two entities the one that is called after them and little more keeps the plain names; the words that the others have more tell them apart, at both ends. */
+function wordsApart(x: Context, joins: readonly JoinTable[]): ReadonlyMap<JoinTable, readonly string[]> {
+  const groups = new Map<string, { readonly j: JoinTable; readonly more: readonly string[] }[]>()
+  for (const j of joins) {
+    if (j.first.parent === j.second.parent) continue
+    const partners = new Set([...wordsOf(x, j.first.parent), ...wordsOf(x, j.second.parent)])
+    const at = [relationText(j.first.parent), relationText(j.second.parent)].toSorted().join(' ')
+    const group = groups.get(at) ?? []
+    groups.set(at, group)
+    group.push({ j, more: wordsOf(x, j.relation).filter((w) => !partners.has(w)) })
+  }
+  return new Map(
+    [...groups.values()].flatMap((group) => {
+      const plain = group.reduce((a, b) => (b.more.length < a.more.length ? b : a))
+      return group.flatMap((m) => (m === plain || m.more.length === 0 ? [] : [[m.j, m.more] as const]))
+    }),
+  )
 }
 
 /** Ends of a many-to-many whose table is hidden although it has columns of its own: what its class would have been called by is free then. */

@@ -4,7 +4,7 @@ import type { ForeignKey, Relation } from '../catalog/index.ts'
 import { infer } from '../infer/index.ts'
 import { derive } from './derive.ts'
 import type { EntityId } from './entityModel.ts'
-import { deletionOf, fillOrder, lifecycleSentences, rowLinks } from './lifecycle.ts'
+import { cycleSentence, deletionOf, fillOrder, lifecycleSentences, rowLinks } from './lifecycle.ts'
 
 const to = (column: string, target: string, more: Partial<ForeignKey> = {}) => reference(`${column}_fk`, [column], target, ['id'], more)
 const bay = table('bay', ['id'], ['id'])
@@ -22,7 +22,9 @@ const ids = (...names: string[]) => names.map((n) => `s.${n}` as EntityId)
 describe('filling', () => {
   it('puts a relation after all it refers to', () => {
     const all = ids('label', 'crate', 'seal', 'bay', 'bill')
-    const { order, cycles } = fillOrder(all, links(bay, crate, label, seal, bill))
+    const { portions, cycles } = fillOrder(all, links(bay, crate, label, seal, bill))
+    const order = portions.flat()
+    expect(portions).toEqual([ids('bay'), ids('bill', 'crate'), ids('label', 'seal')])
     expect(cycles).toEqual([])
     for (const l of links(bay, crate, label, seal, bill)) expect(order.indexOf(l.parent)).toBeLessThan(order.indexOf(l.child))
     expect(order).toHaveLength(5)
@@ -32,6 +34,8 @@ describe('filling', () => {
     const kept = table('bay', ['id', 'porter_id?'], ['id'], { foreignKeys: [to('porter_id', 'porter')] })
     const { cycles } = fillOrder(ids('porter', 'bay'), links(head, kept))
     expect(cycles).toMatchObject([{ members: ids('porter', 'bay'), breaks: [{ link: { child: 's.bay', columns: ['porter_id'] }, how: 'null at first' }] }])
+    expect(cycles.map(cycleSentence)).toEqual(['s.porter, s.bay: s.bay(porter_id) may be null at first'])
+    expect(fillOrder(ids('porter', 'bay'), links(head, kept)).portions).toEqual([ids('bay', 'porter')])
     expect(lifecycleSentences('s.porter' as EntityId, links(head, kept), cycles)).toContain(
       'It is in a cycle with s.bay; s.bay(porter_id) may be null at first.',
     )

@@ -63,8 +63,8 @@ export interface Cycle {
 }
 
 export interface FillOrder {
-  /** Relations in the order in which rows can be inserted; the reverse is the order for deleting. Members of a cycle stand together. */
-  readonly order: readonly EntityId[]
+  /** Relations in portions: each refers to earlier ones only, so those of one can be filled together. The reverse is the order for deleting. Members of a cycle stand in one. */
+  readonly portions: readonly (readonly EntityId[])[]
   readonly cycles: readonly Cycle[]
 }
 
@@ -73,8 +73,17 @@ export function fillOrder(relations: readonly EntityId[], links: readonly RowLin
   const parents = new Map<string, string[]>()
   for (const l of links) if (l.child !== l.parent) parents.set(l.child, [...(parents.get(l.child) ?? []), l.parent])
   const groups = strongComponents(relations, (id) => parents.get(id) ?? [])
+  const portionOf = new Map<string, number>()
+  const portions: EntityId[][] = []
   // Children lead to parents, so the parents come last.
-  const order = groups.toReversed().flat() as EntityId[]
+  for (const group of groups.toReversed()) {
+    const needed = group.flatMap((id) => (parents.get(id) ?? []).filter((p) => !group.includes(p)))
+    const at = needed.reduce((n, p) => Math.max(n, (portionOf.get(p) ?? -1) + 1), 0)
+    for (const id of group) portionOf.set(id, at)
+    const portion = portions[at] ?? []
+    portions[at] = portion
+    portion.push(...(group as readonly EntityId[]))
+  }
   const cycles = groups
     .filter((g) => g.length > 1)
     .map((members): Cycle => {
@@ -86,8 +95,17 @@ export function fillOrder(relations: readonly EntityId[], links: readonly RowLin
         ),
       }
     })
-  return { order, cycles }
+  return { portions: portions.map((p) => p.toSorted(compareText)), cycles }
 }
+
+/** A cycle as a sentence: what is filled together, and what may come later. */
+export function cycleSentence({ members, breaks }: Cycle): string {
+  const how = breaks.map(({ link, how: way }) => laterText(link, way))
+  return `${members.map(nameOf).join(', ')}: ${how.length > 0 ? `${how.join(', and ')}` : 'nothing in it may come later, so its rows go in only while the rules are off'}`
+}
+
+const laterText = (link: RowLink, how: Cycle['breaks'][number]['how']) =>
+  `${nameOf(link.child)}(${link.columns.join(', ')}) ${how === 'deferred' ? 'is checked at the end of a transaction' : 'may be null at first'}`
 
 export type DeleteEffect = 'removes' | 'blocks' | 'sets null' | 'sets default' | 'leaves behind'
 
@@ -135,10 +153,7 @@ const verbs: Readonly<Record<DeleteEffect, string>> = {
 export function lifecycleSentences(id: EntityId, links: readonly RowLink[], cycles: readonly Cycle[]): readonly string[] {
   const needs = [...new Set(links.filter((l) => l.child === id && l.parent !== id && !l.optional).map((l) => nameOf(l.parent)))]
   const cycle = cycles.find((c) => c.members.includes(id))
-  const breaks = cycle?.breaks.map(
-    ({ link, how }) =>
-      `${nameOf(link.child)}(${link.columns.join(', ')}) ${how === 'deferred' ? 'is checked at the end of a transaction' : 'may be null at first'}`,
-  )
+  const breaks = cycle?.breaks.map(({ link, how }) => laterText(link, how))
   return [
     ...(needs.length > 0 ? [`A row needs one of ${needs.join(', ')} first.`] : []),
     ...(cycle && breaks

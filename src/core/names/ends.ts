@@ -86,17 +86,22 @@ export function inverseEndCandidates(n: EndNaming, { propertyName, singular, plu
   return unique(distinct && (n.several || words.at(-1) === 'by') ? [...roled, ...plain, last] : [...plain, ...roled, last])
 }
 
-/** Names for one end of a many-to-many: the other entity in the plural; of itself, the role of the column that leads there. */
+/** What is kept of others, said of what it keeps. */
+const kept: Readonly<Record<string, string>> = { cache: 'cached', archive: 'archived', log: 'logged' }
+
+/** Names for one end of a many-to-many: the other entity in the plural; of itself, the role of the column that leads there. `apart`: words of the join table that tell it from another one between the same two. */
 export function manyEndCandidates(
   other: readonly string[],
   joinTable: readonly string[],
   role_: readonly string[],
   self: boolean,
+  apart: readonly string[] = [],
   { propertyName, singular, plural }: Naming = plainNaming,
 ): readonly string[] {
+  const told = apart.length === 0 ? [] : [propertyName([...apart.map((w) => kept[w] ?? w), ...plural(other)])]
   const many = propertyName(plural(other))
   const byRole = role_.length === 0 ? [] : [propertyName(plural(role_))]
-  return unique([...(self ? byRole : []), many, ...byRole, propertyName([...plural(other), 'by', ...singular(joinTable)])])
+  return unique([...(self ? byRole : []), ...told, many, ...byRole, propertyName([...plural(other), 'by', ...singular(joinTable)])])
 }
 
 /** A name for many as one for a single one: crates → crate, cratesAsSpare → crateAsSpare, cratesCreatedBy stays. */

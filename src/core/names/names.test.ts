@@ -3,7 +3,7 @@ import { assignNames, reservedMember } from './assign.ts'
 import { type EndNaming, inverseEndCandidates, ownEndCandidates, roleWords, singularEnd } from './ends.ts'
 import { article, plural, pluralWord, singular, singularWord } from './inflect.ts'
 import { nameProblem } from './legal.ts'
-import { tablePrefixes, tableWords } from './prefix.ts'
+import { tablePrefixes, tableWords, wordsWithoutPrefix } from './prefix.ts'
 import { camelCase, pascalCase, splitWords } from './words.ts'
 
 describe('words', () => {
@@ -112,6 +112,15 @@ describe('table prefixes', () => {
   it('is kept where the rest would be another table, or a table has the prefix as its name', () => {
     expect(tablePrefixes(inSchema('zx_crate', 'zx_jar', 'zx_lot', 'crate')).get('s')?.size).toBe(0)
     expect(tablePrefixes(inSchema('lot', 'lot_a', 'lot_b', 'lot_c')).get('s')?.size).toBe(0)
+  })
+  it('a word that says what is kept is no prefix', () => {
+    expect(tablePrefixes(inSchema('log_crate', 'log_jar', 'log_lot', 'bay', 'lane')).get('s')?.size).toBe(0)
+  })
+  it('stays where the rest is another table of any schema, or says nothing', () => {
+    const list = [...inSchema('zx_crate', 'zx_lots', 'zx_7', 'zx_ramp'), { schema: 't', name: 'crates' }, { schema: 't', name: 'lot' }]
+    const { words, dropped } = wordsWithoutPrefix(list, tablePrefixes(list), (w) => singular(w).join(' '))
+    expect(list.map((r) => words.get(r)?.join(' '))).toEqual(['zx crate', 'zx lots', 'zx 7', 'ramp', 'crates', 'lot'])
+    expect([...dropped].map((r) => r.name)).toEqual(['zx_ramp'])
   })
 })
 

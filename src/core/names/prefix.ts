@@ -1,5 +1,6 @@
 // Table prefixes that carry no meaning of their own, found from the schema.
 import { compareAddress, type RelationAddress } from '../catalog/index.ts'
+import { recordWords } from './records.ts'
 import { splitWords } from './words.ts'
 
 /**
@@ -13,6 +14,9 @@ export function tablePrefixes(relations: readonly RelationAddress[]): ReadonlyMa
   return new Map([...bySchema].map(([schema, list]) => [schema, prefixesOf(list.map((r) => splitWords(r.name)))]))
 }
 
+/** A first word that says what a table keeps is no prefix without a meaning: `log_order` is no order. */
+const telling: ReadonlySet<string> = new Set([...recordWords, 'hst', 'aud', 'arch', 'new', 'test', 'blacklist', 'blocked'])
+
 function prefixesOf(names: readonly (readonly string[])[]): ReadonlySet<string> {
   const tails = new Map<string, string[]>()
   for (const words of names) if (words.length > 1) tails.set(words[0] as string, [...(tails.get(words[0] as string) ?? []), words.slice(1).join(' ')])
@@ -20,7 +24,7 @@ function prefixesOf(names: readonly (readonly string[])[]): ReadonlySet<string> 
   const candidates = [...tails].filter(([prefix, list]) => {
     const abbreviation = list.length >= 3 && (prefix.length <= 3 || !/[aeiouy]/.test(prefix))
     const everywhere = list.length >= 4 && list.length === names.length
-    return (abbreviation || everywhere) && !whole.has(prefix) && !list.some((tail) => whole.has(tail))
+    return (abbreviation || everywhere) && !telling.has(prefix) && !whole.has(prefix) && !list.some((tail) => whole.has(tail))
   })
   const owners = new Map<string, number>()
   for (const [, list] of candidates) for (const tail of new Set(list)) owners.set(tail, (owners.get(tail) ?? 0) + 1)
@@ -31,4 +35,30 @@ function prefixesOf(names: readonly (readonly string[])[]): ReadonlySet<string> 
 export function tableWords(a: RelationAddress, prefixes: ReadonlyMap<string, ReadonlySet<string>>): readonly string[] {
   const words = splitWords(a.name)
   return words.length > 1 && prefixes.get(a.schema)?.has(words[0] as string) ? words.slice(1) : words
+}
+
+/**
+ * The words of each table name, and the tables whose prefix is left out. It stays where the rest says nothing (a number, a letter), or is what
+ * another table is called, in any schema: then it tells the two apart. `asOne`: the same text for the singular and the plural.
+ */
+export function wordsWithoutPrefix<R extends RelationAddress>(
+  relations: readonly R[],
+  prefixes: ReadonlyMap<string, ReadonlySet<string>>,
+  asOne: (words: readonly string[]) => string,
+): { readonly words: ReadonlyMap<R, readonly string[]>; readonly dropped: ReadonlySet<R> } {
+  const short = new Map(relations.map((r) => [r, tableWords(r, prefixes)]))
+  const called = new Map<string, number>()
+  for (const words of short.values()) called.set(asOne(words), (called.get(asOne(words)) ?? 0) + 1)
+  const dropped = new Set<R>()
+  const words = new Map(
+    relations.map((r) => {
+      const full = splitWords(r.name)
+      const rest = short.get(r) as readonly string[]
+      const says = rest.some((w) => w.length > 1 && /\p{L}/u.test(w))
+      if (rest.length === full.length || !says || (called.get(asOne(rest)) ?? 0) > 1) return [r, full] as const
+      dropped.add(r)
+      return [r, rest] as const
+    }),
+  )
+  return { words, dropped }
 }

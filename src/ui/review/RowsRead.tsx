@@ -26,7 +26,7 @@ export function RowsRead({ projectId, snapshot, rows, job }: Props) {
         <div className="flex items-baseline gap-2">
           <span className="flex-1 text-soft">
             {read
-              ? `Rows read ${timeText(read.at)}: ${read.inclusions} comparisons, ${read.orphans} with rows that point nowhere${read.unread > 0 ? `, ${read.unread} not read` : ''}.`
+              ? `Rows read ${timeText(read.at)}: ${read.inclusions} ${read.inclusions === 1 ? 'comparison' : 'comparisons'}, ${read.orphans} with rows that point nowhere${read.unread > 0 ? `, ${read.unread} not read` : ''}.`
               : 'No rows read yet; guesses rest on names and types.'}
           </span>
           {rows.dialect === 'sqlite' ? null : (

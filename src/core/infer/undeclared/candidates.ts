@@ -1,53 +1,15 @@
 // Candidates for undeclared references of one column: what names, types and keys say for and against each.
 import { type Column, indexOver, type Relation, relationText, uniqueOver } from '../../catalog/index.ts'
 import { singularWord, splitWords } from '../../names/index.ts'
-import type { Inclusion } from '../../rows/index.ts'
-import type { FactList, FactName, Facts } from './facts.ts'
+import type { FactList, FactName } from './facts.ts'
 import { columnAt, equalFacts, type Ground } from './ground.ts'
 import type { TableWords } from './lexicon.ts'
+import { hasOwnKey } from './mirrors.ts'
+import { namesTable } from './nameIndex.ts'
 import { type NameMatch, nameMatches } from './nameMatches.ts'
-import { countsUp, type TargetKey, type ValueKind } from './targets.ts'
-import { keyWords, recordWords, whichWords } from './words.ts'
-
-export interface Candidate {
-  readonly child: Relation
-  readonly columns: readonly Column[]
-  readonly target: TargetKey
-  /** Columns of the target in the order of `columns`. */
-  readonly targetColumns: readonly Column[]
-  readonly facts: Facts
-  readonly role: readonly string[]
-  /** What the rows say, where they were read. */
-  readonly rows?: Inclusion
-}
-
-/** All candidates for one set of columns of one table: a question with one answer, or none. */
-export interface Question {
-  readonly child: Relation
-  readonly columns: readonly Column[]
-  readonly candidates: readonly Candidate[]
-}
-
-/** Questions about single columns, in order of table and column. Columns that refer by declaration, or cannot refer, give none. */
-export function singleQuestions(g: Ground): readonly Question[] {
-  const declared = new Map<Relation, Set<string>>()
-  for (const s of g.settled) {
-    if (s.columns.length !== 1) continue
-    const names = declared.get(s.child) ?? new Set()
-    declared.set(s.child, names.add(s.columns[0]?.name ?? ''))
-  }
-  return againstHabit(
-    g,
-    g.tables.flatMap((child) => {
-      const mayCount = uniqueKeysOf(child)
-      return child.columns.flatMap((column): Question[] => {
-        if (declared.get(child)?.has(column.name)) return []
-        const candidates = candidatesFor(g, child, column, mayCount)
-        return candidates.length === 0 ? [] : [{ child, columns: [column], candidates }]
-      })
-    }),
-  )
-}
+import type { Candidate } from './question.ts'
+import { countsUp, isMain, type TargetKey, type ValueKind } from './targets.ts'
+import { keyWords, ownRoles, recordWords, whichWords } from './words.ts'
 
 const never: ReadonlySet<ValueKind['family']> = new Set(['date', 'boolean', 'other'])
 
@@ -68,7 +30,7 @@ type Standing = (column: Column) => {
   readonly found: boolean
 }
 
-function uniqueKeysOf(child: Relation): Standing {
+export function standingIn(child: Relation): Standing {
   const key = child.primaryKey?.columns ?? []
   return (column) => {
     const inKey = key.includes(column.name)
@@ -78,30 +40,91 @@ function uniqueKeysOf(child: Relation): Standing {
   }
 }
 
-function candidatesFor(g: Ground, child: Relation, column: Column, standing: Standing): readonly Candidate[] {
-  const kind = g.kindOf(column)
-  if (column.generated !== null || never.has(kind.family) || column.identity?.generation === 'always') return []
+/** Candidates for one column: all that something speaks for. */
+export function candidatesFor(g: Ground, child: Relation, column: Column, standing: Standing): readonly Candidate[] {
+  if (!mayRefer(g, child, column)) return []
   const named = nameMatches(g.index, relationText(child), column.name)
   const at = columnAt(relationText(child), column.name)
   const told = toldKeys(g, child, column)
   const keys = [...told.keys()]
   for (const f of equalFacts) for (const k of g.equal[f].keys.get(at) ?? []) keys.push(k)
+  const former = formerKey(g, child, column)
+  if (former) keys.push(former)
   const spoken = keys.length === 0 ? named : [...named, ...unnamed(keys, named)]
-  const matches = g.wide ? [...spoken, ...typeMatches(g, child, column, spoken)] : spoken
-  if (matches.length === 0) return []
   const stands = standing(column)
-  return matches.flatMap((m): Candidate[] => {
-    const target = m.target.columns[0] as Column
-    if (m.target.relation === child && target === column) return []
-    const fits = typeFacts(kind, g.kindOf(target))
-    if (fits === null) return []
-    const byJoin = equalFacts.flatMap((f): FactList => (g.equal[f].keys.get(at)?.has(m.target) ? [[f, 1]] : []))
+  const namesWhole = (m: NameMatch) => keys.includes(m.target) || isWhole(m)
+  const all = g.wide ? [...spoken, ...typeMatches(g, child, column, spoken)] : spoken
+  // What a table owns as its key is asked about only where something else than its name says that it refers.
+  const matches = isOwnKey(g, child, column, stands) ? all.filter((m) => keys.includes(m.target)) : stands.alone ? all.filter(namesWhole) : all
+  if (matches.length === 0) return []
+  return matches.flatMap((m) => {
     const said = told.get(m.target)
-    const facts = new Map(
-      [...m.facts, ...fits, ...byJoin, ...(said ? [[said, 1] as const] : []), ...placeFacts(g, child, column, m, stands)].filter(([, v]) => v !== 0),
-    )
-    return [{ child, columns: [column], target: m.target, targetColumns: [target], facts, role: m.role }]
+    return candidateOf(g, child, column, said ? { ...m, facts: [...m.facts, [said, 1]] } : m, stands) ?? []
   })
+}
+
+/** Is it a column that can name rows elsewhere at all? */
+export function mayRefer(g: Ground, child: Relation, column: Column): boolean {
+  return column.generated === null && !never.has(g.kindOf(column).family) && column.identity?.generation !== 'always' && !isInheritedKey(g, child, column)
+}
+
+/** A column and a key that something speaks for, with all that types and places say. Null where values of one are never values of the other. */
+export function candidateOf(g: Ground, child: Relation, column: Column, m: NameMatch, stands: ReturnType<Standing>): Candidate | null {
+  const target = m.target.columns[0] as Column
+  if (m.target.relation === child && target === column) return null
+  const fits = typeFacts(g.kindOf(column), g.kindOf(target))
+  if (fits === null) return null
+  const at = columnAt(relationText(child), column.name)
+  const byJoin = equalFacts.flatMap((f): FactList => (g.equal[f].keys.get(at)?.has(m.target) ? [[f, 1]] : []))
+  const otherwise: FactList =
+    // Columns of one name are joined also where both refer to a third table.
+    byJoin.length === 0 && equalFacts.some((f) => [...(g.equal[f].keys.get(at) ?? [])].some((k) => k.columns[0]?.name !== column.name))
+      ? [['joins say otherwise', 1]]
+      : []
+  const joined = byJoin.length > 0
+  const facts = new Map(
+    [...m.facts, ...fits, ...byJoin, ...otherwise, ...placeFacts(g, child, column, m, stands)].filter(
+      ([name, v]) => v !== 0 && !(joined && name === 'plain word'),
+    ),
+  )
+  return { child, columns: [column], target: m.target, targetColumns: [target], facts, role: m.role }
+}
+
+const isWhole = (m: NameMatch) => {
+  const says = (fact: FactName) => m.facts.some(([name, v]) => name === fact && v === 1)
+  return (m.role.length === 0 && says('table name')) || (says('key name') && !says('generic key name'))
+}
+
+/** A copy of the key of a table it is inherited from: a value of its own, and none of that table's (PostgreSQL manual 5.10.1). */
+const isInheritedKey = (g: Ground, child: Relation, column: Column) =>
+  child.inherits.length > 0 && g.tables.some((p) => p.primaryKey?.columns.includes(column.name) && inheritsFrom(g, child, p))
+
+const inheritsFrom = (g: Ground, child: Relation, p: Relation, depth = 0): boolean =>
+  depth < 8 &&
+  child.inherits.some((x) => {
+    if (x.schema === p.schema && x.name === p.name) return true
+    const next = g.tables.find((t) => t.schema === x.schema && t.name === x.name)
+    return next !== undefined && next.inherits.length > 0 && inheritsFrom(g, next, p, depth + 1)
+  })
+
+/** The key of a table, called after nothing or after itself; or the former key of what it mirrors, where that is all it tells its rows apart by. */
+export function isOwnKey(g: Ground, child: Relation, column: Column, s: ReturnType<Standing>): boolean {
+  const real = g.mirrors.get(child)
+  if (real && real.primaryKey?.columns.length === 1 && real.primaryKey.columns[0] === column.name && !hasOwnKey(child, real)) return true
+  if (!s.alone) return false
+  const own = g.lexicon.tables.get(relationText(child)) as TableWords
+  const spoken = (own.bare.get(column.name) ?? own.columns.get(column.name) ?? []).filter((w) => !keyWords.has(w))
+  const body = own.words.slice(own.area, own.words.length - own.idle)
+  const initials = own.words.map((w) => w[0]).join('')
+  return spoken.length === 0 || [body.join(''), own.words.join(''), initials].includes(spoken.join(''))
+}
+
+/** The key of what a table mirrors, in a mirror with a key of its own: each row tells which row it was. */
+function formerKey(g: Ground, child: Relation, column: Column): TargetKey | null {
+  const real = g.mirrors.get(child)
+  const [name, ...more] = real?.primaryKey?.columns ?? []
+  if (!real || name !== column.name || more.length > 0 || !hasOwnKey(child, real)) return null
+  return g.index.keysOf.get(relationText(real))?.find((k) => k.primary) ?? null
 }
 
 /** Keys that something else than a column's name speaks for. */
@@ -153,12 +176,20 @@ function typeMatches(g: Ground, child: Relation, column: Column, named: readonly
     .map((target): NameMatch => ({ target, role: [], facts: [['only values say so', 1]] }))
 }
 
+/** Texts of more letters have their length by habit. */
+const longestTelling = 40
+
 /** Null where values of one can never be values of the other. */
 export function typeFacts(a: ValueKind, b: ValueKind): FactList | null {
   if (a.family === 'any' || b.family === 'any') return [['type untold', 1]]
   if (never.has(a.family) || never.has(b.family)) return null
   const plain = (k: ValueKind) => k.type.toLowerCase().replace(/\((\d+)\)/, '')
-  if (a.type.toLowerCase() === b.type.toLowerCase()) return [['same type', 1]]
+  const spaced = a.length !== null && a.length === b.length && a.length <= longestTelling
+  if (a.type.toLowerCase() === b.type.toLowerCase())
+    return [
+      ['same type', 1],
+      ['same length', spaced ? 1 : 0],
+    ]
   // A number in brackets behind an integer says how wide it is shown, not what it holds (MySQL manual, 11.1.6).
   if (a.family === 'integer' && plain(a) === plain(b)) return [['same type', 1]]
   if (a.length !== null && b.length !== null && a.length !== b.length) return [['other length', 1]]
@@ -191,7 +222,8 @@ function placeFacts(g: Ground, child: Relation, column: Column, m: NameMatch, s:
   const keeps = (w: TableWords) => w.words.some((x) => recordWords.has(x))
   const facts: Partial<Record<FactName, boolean>> = {
     'primary key': m.target.primary,
-    'unique key': !m.target.primary,
+    'unique key': !isMain(m.target),
+    'counted key beside another': m.target.standIn,
     'counted key': m.target.columns.every(countsUp),
     'natural text key': targetKind.family === 'text',
     'counts up': countsUp(column) && s.alone,
@@ -207,7 +239,9 @@ function placeFacts(g: Ground, child: Relation, column: Column, m: NameMatch, s:
     'accepts null': column.nullable,
     'has default': !isPlainDefault(column),
     itself: self,
-    'itself without role': self && m.role.length === 0,
+    'itself without role': self && m.role.length === 0 && !m.facts.some(([name]) => name === 'only a join says so'),
+    'itself and unique': self && s.unique && !m.role.some((w) => ownRoles.has(w)),
+    'itself by a join alone': self && m.facts.some(([name]) => name === 'only a join says so'),
     role: m.role.length > 0,
     'long role': m.role.length > 1,
     'numbers clash': numbersClash(own.words, t.words) && numbersIn(spoken) !== numbersIn(t.words),
@@ -215,10 +249,12 @@ function placeFacts(g: Ground, child: Relation, column: Column, m: NameMatch, s:
     'other area': own.area > 0 && t.area > 0 && own.words[0] !== t.words[0],
     'other schema': child.schema !== m.target.relation.schema,
     'table speaks of it': own !== t && t.words.slice(t.area).every((w) => own.words.includes(w)),
-    'keeps a record': keeps(own) && !keeps(t),
+    'key of what it mirrors': formerKey(g, child, column) === m.target,
+    'keeps a record': keeps(own) && !keeps(t) && !g.mirrors.has(child),
+    mirrors: g.mirrors.has(child) && !keeps(t),
     'target keeps a record': keeps(t) && !keeps(own),
     'table without key': child.primaryKey === null,
-    'a kind stands beside it': !m.facts.some(([name, v]) => name === 'table name' && v === 1) && kindBeside(own.columns, column.name) !== null,
+    'a kind stands beside it': kindBeside(own.columns, column.name) !== null && !namesTable(g.index, spoken.join(' ')),
     'may be a place in a list': spoken.length === 1 && spoken[0] === 'order',
     'said in the plural': isPlural(column.name),
     'long text': kind.family === 'text' && kind.length === null,
@@ -226,32 +262,4 @@ function placeFacts(g: Ground, child: Relation, column: Column, m: NameMatch, s:
   const said: (readonly [FactName, number])[] = []
   for (const name in facts) if (facts[name as FactName]) said.push([name as FactName, 1])
   return said
-}
-
-/**
- * An index, a counted key or a type says as much as it is unusual here: where everything is indexed, no index speaks against a
- * reference, and where nothing is, it says nothing.
- */
-function againstHabit(g: Ground, questions: readonly Question[]): readonly Question[] {
-  const named = questions.filter((q) => q.candidates.some((c) => c.facts.has('table name') || c.facts.get('key names its table') === 1))
-  const has = (q: Question, fact: FactName) => q.candidates[0]?.facts.has(fact) ?? false
-  const share = (n: number, of: number) => (n + 1) / (of + 2)
-  const indexed = share(named.filter((q) => has(q, 'indexed')).length, named.filter((q) => !has(q, 'part of own key')).length)
-  const primary = g.keys.filter((k) => k.primary && k.columns.length === 1)
-  const counted = share(primary.filter((k) => k.columns.every(countsUp)).length, primary.length)
-  const types = new Map<string, number>()
-  for (const r of g.tables) for (const c of r.columns) types.set(c.type, (types.get(c.type) ?? 0) + 1)
-  const few = Math.max(4, g.tables.reduce((n, r) => n + r.columns.length, 0) * 0.06)
-  const rare = (c: Column) => g.kindOf(c).family !== 'integer' && (types.get(c.type) ?? 0) <= few
-  const weighed = (c: Candidate): Candidate => {
-    const facts = new Map(c.facts)
-    if (facts.has('indexed')) facts.set('indexed', 1 - indexed)
-    if (facts.has('not indexed')) facts.set('not indexed', indexed)
-    if (facts.has('index missing')) facts.set('index missing', indexed)
-    if (facts.has('counted key')) facts.set('counted key', 1 - counted)
-    else if (facts.has('primary key') && !facts.has('natural text key')) facts.set('key not counted', counted)
-    if (facts.has('same type') && c.columns.some(rare)) facts.set('rare type', 1)
-    return { ...c, facts }
-  }
-  return questions.map((q) => ({ ...q, candidates: q.candidates.map(weighed) }))
 }

@@ -1,19 +1,21 @@
 // Candidates over several columns: a table that has a column for each column of another one's composite key.
 import { type Column, columnsText, indexOver, type Relation, relationText, uniqueOver } from '../../catalog/index.ts'
-import { type Candidate, numbersClash, type Question, typeFacts } from './candidates.ts'
+import { numbersClash, typeFacts } from './candidates.ts'
 import type { FactName, Facts } from './facts.ts'
 import { columnAt, equalFacts, type Ground, pairText } from './ground.ts'
 import type { TableWords } from './lexicon.ts'
+import type { Candidate, Question } from './question.ts'
+import { shortFormOf } from './shortForms.ts'
 import type { TargetKey } from './targets.ts'
-import { keyWords } from './words.ts'
+import { keyWords, plainWords, recordWords } from './words.ts'
 
 interface Place {
   readonly column: Column
   /** Words in front of those it shares with the key's column. */
-  readonly role: string
+  readonly role: readonly string[]
 }
 
-/** Key column words → tables that have a column so called, in front of it any role. */
+/** Words of a key's column → tables that have a column ending so. */
 type Places = ReadonlyMap<string, ReadonlyMap<Relation, readonly Place[]>>
 
 const longest = 6
@@ -31,60 +33,65 @@ export function compositeQuestions(g: Ground): readonly Question[] {
   for (const t of g.lexicon.tables.values()) bodies.set(bodyOf(t).join(' '), (bodies.get(bodyOf(t).join(' ')) ?? 0) + 1)
   const wordings = new Map(keys.map((k) => [k, wordingOf(g, k, bodies)]))
   const places = placesOf(g, [...wordings.values()])
-  const speakers = speakersOf(g, [...wordings.values()])
   const owners = new Map<string, number>()
   const keyText = (k: TargetKey) => (wordings.get(k)?.texts ?? []).toSorted().join()
   for (const k of keys) owners.set(keyText(k), (owners.get(keyText(k)) ?? 0) + 1)
   const declared = new Set(g.settled.map((d) => setText(d.child, d.columns)))
   const bySet = new Map<string, { child: Relation; columns: readonly Column[]; candidates: Candidate[] }>()
+  const joined = joinedPlacements(g, keys)
   for (const key of keys) {
     const w = wordings.get(key) as KeyWording
-    const children = childrenFor(w, places, speakers, owners.get(keyText(key)) ?? 1)
-    for (const { child, columns, role } of placements(g, key, w, places, children)) {
-      const facts = compositeFacts(g, child, columns, key, role, owners.get(keyText(key)) ?? 1)
-      if (facts === null) continue
-      const text = setText(child, columns)
+    const found = childrenFor(w, places, owners.get(keyText(key)) ?? 1).flatMap((child) => placements(g, child, key, w, places))
+    const byType = g.wide ? typePlacements(g, key, w, places) : []
+    for (const p of [...found, ...(joined.get(key) ?? []), ...byType]) {
+      const text = setText(p.child, p.columns)
       if (declared.has(text)) continue
-      const question = bySet.get(text) ?? { child, columns, candidates: [] }
-      bySet.set(text, question)
+      const question = bySet.get(text) ?? { child: p.child, columns: p.columns, candidates: [] }
       if (question.candidates.some((c) => c.target === key)) continue
-      question.candidates.push({ child, columns, target: key, targetColumns: key.columns, facts, role: role === '' ? [] : role.split(' ') })
+      const facts = compositeFacts(g, p, key, owners.get(keyText(key)) ?? 1)
+      if (facts === null) continue
+      bySet.set(text, question)
+      const all: Facts = p.byType ? new Map([...facts, ['only values say so', 1] as const]) : facts
+      question.candidates.push({ child: p.child, columns: p.columns, target: key, targetColumns: key.columns, facts: all, role: p.role })
     }
   }
   return [...bySet.values()]
 }
 
-/** Words of a key's column, and the same behind the name of its table: `id` and `lot id`. */
+/** How columns elsewhere may call a key: the words of its columns, in front of them what its table is called. */
 interface KeyWording {
-  readonly phrase: string
+  readonly table: readonly string[]
   readonly texts: readonly string[]
 }
 
 const bodyOf = (t: TableWords) => t.words.slice(t.area, t.words.length - t.idle)
 
-/** A table goes by its name without the area, unless many share that. */
+/** A table goes by its name without the area, unless many share that. What all its columns begin with is no part of their names. */
 function wordingOf(g: Ground, key: TargetKey, bodies: ReadonlyMap<string, number>): KeyWording {
   const t = g.lexicon.tables.get(key.table) as TableWords
-  const body = bodyOf(t).join(' ')
-  return { phrase: (bodies.get(body) ?? 0) > crowd ? t.words.join(' ') : body, texts: key.columns.map((c) => (t.columns.get(c.name) ?? []).join(' ')) }
+  const body = bodyOf(t)
+  const said = (c: Column) => t.bare.get(c.name) ?? t.columns.get(c.name) ?? []
+  return { table: (bodies.get(body.join(' ')) ?? 0) > crowd ? t.words : body, texts: key.columns.map((c) => said(c).join(' ')) }
 }
 
 function placesOf(g: Ground, wordings: readonly KeyWording[]): Places {
-  const wanted = new Set(wordings.flatMap((w) => w.texts.flatMap((t) => [t, `${w.phrase} ${t}`])))
+  const wanted = new Set(wordings.flatMap((w) => w.texts))
   const places = new Map<string, Map<Relation, Place[]>>()
   for (const child of g.tables) {
+    const t = g.lexicon.tables.get(relationText(child)) as TableWords
     for (const column of child.columns) {
       if (column.generated !== null) continue
-      const words = g.lexicon.words(column.name)
-      for (let from = 0; from < words.length; from += 1) {
-        const text = words.slice(from).join(' ')
-        if (!wanted.has(text)) continue
-        const perTable = places.get(text) ?? new Map<Relation, Place[]>()
-        places.set(text, perTable)
-        const list = perTable.get(child) ?? []
-        perTable.set(child, list)
-        list.push({ column, role: words.slice(0, from).join(' ') })
-      }
+      const full = g.lexicon.words(column.name)
+      for (const words of t.bare.has(column.name) ? [full, t.bare.get(column.name) as readonly string[]] : [full])
+        for (let from = 0; from < words.length; from += 1) {
+          const text = words.slice(from).join(' ')
+          if (!wanted.has(text)) continue
+          const perTable = places.get(text) ?? new Map<Relation, Place[]>()
+          places.set(text, perTable)
+          const list = perTable.get(child) ?? []
+          perTable.set(child, list)
+          list.push({ column, role: words.slice(0, from) })
+        }
     }
   }
   return places
@@ -93,72 +100,118 @@ function placesOf(g: Ground, wordings: readonly KeyWording[]): Places {
 interface Placement {
   readonly child: Relation
   readonly columns: readonly Column[]
-  readonly role: string
+  readonly role: readonly string[]
+  /** How well the words in front of the columns say the name of the key's table, from 0 to 1. */
+  readonly named: number
+  /** Some columns only have the type of the key's: their values must say the rest. */
+  readonly byType?: true
 }
-
-const manySpeakers = 24
 
 const isGeneric = (text: string) => text.split(' ').every((w) => keyWords.has(w))
 
-/** Tables worth a look: those that have the key's rarest column, or, where anything could have it, that speak of its table. */
-function childrenFor(w: KeyWording, places: Places, speakers: ReadonlyMap<string, readonly Relation[]>, owners: number): ReadonlySet<Relation> {
-  const telling = w.texts.filter((t) => !isGeneric(t))
-  const generic = telling.length < w.texts.length
-  if (!generic && owners <= crowd) {
-    const maps = telling.map((t) => places.get(t))
-    return new Set(maps.reduce((a, b) => ((b?.size ?? 0) < (a?.size ?? 0) ? b : a), maps[0])?.keys() ?? [])
-  }
-  const named = w.texts.flatMap((t) => [...(places.get(`${w.phrase} ${t}`)?.keys() ?? [])])
-  const speaking = speakers.get(w.phrase) ?? []
-  // A word that many tables have in their names is no name of one.
-  return new Set([...named, ...(speaking.length > manySpeakers ? [] : speaking)])
+/** Tables worth a look: those that have the key's rarest column; of names that many keys share, only under words in front. */
+function childrenFor(w: KeyWording, places: Places, owners: number): readonly Relation[] {
+  const maps = w.texts.map((t) => places.get(t))
+  const rarest = maps.reduce((a, b) => ((b?.size ?? 0) < (a?.size ?? 0) ? b : a), maps[0])
+  const tables = [...(rarest ?? [])]
+  if (owners <= crowd && !w.texts.some(isGeneric)) return tables.map(([r]) => r)
+  return tables.flatMap(([r, list]) => (list.some((p) => p.role.length > 0) || speaksOf(r, w) ? [r] : []))
 }
 
-/** Tables by what their names speak of: the names of tables with a composite key. */
-function speakersOf(g: Ground, wordings: readonly KeyWording[]): ReadonlyMap<string, readonly Relation[]> {
-  const wanted = new Set(wordings.map((w) => w.phrase))
-  const found = new Map<string, Relation[]>()
-  for (const r of g.tables) {
-    const words = g.lexicon.tables.get(relationText(r))?.words ?? []
-    for (let from = 0; from < words.length; from += 1) {
-      for (let to = from + 1; to <= words.length; to += 1) {
-        const text = words.slice(from, to).join(' ')
-        if (wanted.has(text)) found.set(text, [...(found.get(text) ?? []), r])
-      }
-    }
+const speaksOf = (r: Relation, w: KeyWording) => w.table.every((word) => r.name.toLowerCase().includes(word.slice(0, 4)))
+
+/** How well words in front of a column say the name of a table: whole, an end or front of it, its initials, a short form. */
+export function saysTable(words: readonly string[], table: readonly string[]): number {
+  if (words.length === 0 || words.length > table.length) return 0
+  const text = words.join(' ')
+  if (text === table.join(' ')) return 1
+  if (table.slice(-words.length).join(' ') === text) return 0.9
+  if (table.slice(0, words.length).join(' ') === text) return 0.7
+  const [word] = words
+  if (words.length > 1 || word === undefined) return 0
+  const initials = table.length > 1 && word === table.map((w) => w[0]).join('')
+  return initials ? 0.8 : Math.max(0, ...table.map((w, i) => (i === table.length - 1 ? 0.8 : 0.6) * shortFormOf(word, [w])))
+}
+
+/** Where a whole key is found in another table: its columns behind the name of its table, all under one role, or as they are; a column that all share, as a tenant's is, as it is. */
+function placements(g: Ground, child: Relation, key: TargetKey, w: KeyWording, places: Places): readonly Placement[] {
+  const own = g.lexicon.tables.get(relationText(child)) as TableWords
+  const speaks = child !== key.relation && w.table.every((x) => own.words.includes(x))
+  const lists = w.texts.map((t) => (places.get(t)?.get(child) ?? []).map((p) => ({ ...p, named: saysTable(p.role, w.table) })))
+  if (lists.some((l) => l.length === 0)) return []
+  const found: Placement[] = []
+  const put = (taken: readonly ((typeof lists)[number][number] | undefined)[], role: readonly string[]) => {
+    const columns = taken.flatMap((p) => (p ? [p.column] : []))
+    if (columns.length < key.columns.length || new Set(columns).size < columns.length) return
+    if (child === key.relation && columns.every((c) => key.columns.includes(c))) return
+    const named = taken.flatMap((p) => (p && p.named > 0 ? [p.named] : []))
+    found.push({ child, columns, role, named: named.length === 0 ? 0 : Math.min(...named) })
   }
+  const best = (l: (typeof lists)[number]) => l.filter((p) => p.named > 0).toSorted((a, b) => b.named - a.named)[0]
+  const plain = (l: (typeof lists)[number], i: number) => (isGeneric(w.texts[i] as string) && !speaks ? undefined : l.find((p) => p.role.length === 0))
+  if (lists.some((l) => best(l) !== undefined))
+    put(
+      lists.map((l, i) => best(l) ?? plain(l, i)),
+      [],
+    )
+  if (child !== key.relation) put(lists.map(plain), [])
+  const roles = new Set(lists.flatMap((l) => l.flatMap((p) => (p.role.length > 0 && p.named === 0 ? [p.role.join(' ')] : []))))
+  for (const role of roles)
+    put(
+      lists.map((l) => l.find((p) => p.role.join(' ') === role) ?? l.find((p) => p.role.length === 0)),
+      role.split(' '),
+    )
   return found
 }
 
-/** Where a whole key is found in other tables: every column of it under one role, or without one. */
-function placements(g: Ground, key: TargetKey, w: KeyWording, places: Places, children: ReadonlySet<Relation>): readonly Placement[] {
-  return [...children].flatMap((child) => {
-    const own = g.lexicon.tables.get(relationText(child)) as TableWords
-    const speaks = child !== key.relation && w.phrase.split(' ').every((x) => own.words.includes(x))
-    const lists = w.texts.map((t) => {
-      const named = places.get(`${w.phrase} ${t}`)?.get(child) ?? []
-      const plain = places.get(t)?.get(child) ?? []
-      if (!isGeneric(t)) return [...named, ...plain]
-      return named.length > 0 || !speaks ? named : plain.filter((p) => p.role === '')
-    })
-    if (lists.some((l) => l.length === 0)) return []
-    const roles = new Set(lists.flatMap((l) => l.map((p) => p.role)))
-    return [...roles].flatMap((role) => placed(child, key, lists, role, w.phrase))
+/** Sets of columns that one view, routine or trigger sets equal to all columns of a key, whatever they are called. */
+function joinedPlacements(g: Ground, keys: readonly TargetKey[]): ReadonlyMap<TargetKey, readonly Placement[]> {
+  const found = new Map<TargetKey, Placement[]>()
+  const byTable = new Map<string, TargetKey[]>()
+  for (const k of keys) byTable.set(k.table, [...(byTable.get(k.table) ?? []), k])
+  for (const f of equalFacts)
+    for (const { child, parent, columns } of g.equal[f].together) {
+      const relation = g.tables.find((r) => relationText(r) === child)
+      for (const key of relation ? (byTable.get(parent) ?? []) : []) {
+        const list = key.columns.flatMap((k) => relation?.columns.find((c) => c.name === columns.get(k.name)) ?? [])
+        if (!relation || list.length < key.columns.length || new Set(list).size < list.length) continue
+        if (child === parent && list.every((c) => key.columns.includes(c))) continue
+        const named = list.map((c, i) => frontOf(g, relation, key, c, i))
+        const role = named.some((n) => n === null) ? [] : (named as readonly (readonly string[])[])[0]
+        found.set(key, [...(found.get(key) ?? []), { child: relation, columns: list, role: role ?? [], named: 0 }])
+      }
+    }
+  return found
+}
+
+/** So many ways at most to fill the columns that no name tells, for each table and key. */
+const mostByType = 4
+
+/** Where some columns are called like those of a key, and others are texts or identifiers of exactly the type: numbers agree by accident. */
+function typePlacements(g: Ground, key: TargetKey, w: KeyWording, places: Places): readonly Placement[] {
+  const tables = new Set(w.texts.flatMap((t) => (isGeneric(t) ? [] : [...(places.get(t)?.keys() ?? [])])))
+  return [...tables].flatMap((child) => {
+    if (child === key.relation) return []
+    let ways: readonly (readonly Column[])[] = [[]]
+    for (const [i, k] of key.columns.entries()) {
+      const named = (places.get(w.texts[i] as string)?.get(child) ?? []).map((p) => p.column)
+      const family = g.kindOf(k).family
+      const alike = family === 'text' || family === 'uuid' ? child.columns.filter((c) => c.type === k.type && c.generated === null) : []
+      const columns = named.length > 0 ? named : alike
+      ways = ways.flatMap((way) => columns.flatMap((c) => (way.includes(c) ? [] : [[...way, c]]))).slice(0, mostByType)
+    }
+    return ways.map((columns): Placement => ({ child, columns, role: [], named: 0, byType: true }))
   })
 }
 
-/** A column for each of the key's, all under the role or shared by all roles, as a tenant's is. */
-function placed(child: Relation, key: TargetKey, lists: readonly (readonly Place[])[], role: string, phrase: string): readonly Placement[] {
-  if (role === phrase && lists.some((l) => l.some((p) => p.role === ''))) return []
-  const taken = lists.map((l) => l.find((p) => p.role === role) ?? l.find((p) => p.role === ''))
-  const columns = taken.flatMap((p) => (p ? [p.column] : []))
-  if (columns.length < key.columns.length || new Set(columns).size < columns.length) return []
-  if (role !== '' && !taken.some((p) => p?.role === role)) return []
-  if (child === key.relation && (role === '' || columns.every((c) => key.columns.includes(c)))) return []
-  return [{ child, columns, role: role === phrase ? '' : role }]
+/** Words that a column has in front of those of the key's column; null where it does not end so. */
+function frontOf(g: Ground, child: Relation, key: TargetKey, column: Column, i: number): readonly string[] | null {
+  const words = g.lexicon.tables.get(relationText(child))?.columns.get(column.name) ?? []
+  const tail = g.lexicon.tables.get(key.table)?.columns.get(key.columns[i]?.name ?? '') ?? []
+  return words.slice(-tail.length).join(' ') === tail.join(' ') ? words.slice(0, -tail.length) : null
 }
 
-function compositeFacts(g: Ground, child: Relation, columns: readonly Column[], key: TargetKey, role: string, owners: number): Facts | null {
+function compositeFacts(g: Ground, { child, columns, role, named }: Placement, key: TargetKey, owners: number): Facts | null {
   const near = nearTypes(g, columns, key)
   if (near === null) return null
   const own = g.lexicon.tables.get(relationText(child)) as TableWords
@@ -181,7 +234,8 @@ function compositeFacts(g: Ground, child: Relation, columns: readonly Column[], 
     ),
     ['several columns', 1],
     ['same names (several)', same(() => true)],
-    ['under a role (several)', role !== ''],
+    ['under a role (several)', role.length > 0],
+    ['table named in front (several)', named],
     ['primary key (several)', key.primary],
     ['unique key (several)', !key.primary],
     ['own whole key (several)', wholeOwn],
@@ -189,10 +243,15 @@ function compositeFacts(g: Ground, child: Relation, columns: readonly Column[], 
     ['part of own key (several)', !wholeOwn && names.every((n) => pk.includes(n))],
     ['key names its table (several)', said(t)],
     ['key names it better (several)', wholeOwn ? said(t) - said(own) : 0],
+    ['rows alike (several)', g.mirrors.get(child) !== key.relation && same(() => true) === 1 && rowsAlike(child, names, key)],
+    ['handed down (several)', key.primary && !wholeOwn && names.every((n) => pk.includes(n)) && (said(own) === 0 || said(t) > said(own))],
+    ['speaks of this table (several)', !wholeOwn && child !== key.relation && named === 0 && said(own) > said(t)],
+    ['of others only (several)', named === 0 && key.columns.every((c) => !saysOwn(g, t, c, key))],
+    ['target keeps a record (several)', t.words.some((w) => recordWords.has(w)) && !own.words.some((w) => recordWords.has(w))],
     ['table speaks of it (several)', child !== key.relation && body(t).every((w) => own.words.includes(w))],
     ['bare key words (several)', same((c) => (t.columns.get(c.name) ?? []).every((w) => keyWords.has(w)))],
     ['only owner (several)', owners === 1],
-    ['other owners (several)', Math.log2(owners)],
+    ['other owners (several)', (1 - named) * Math.log2(owners)],
     ['numbers clash (several)', numbersClash(own.words, t.words)],
     ['three or more (several)', names.length > 2],
     ['indexed (several)', indexOver(child, names) !== null],
@@ -201,6 +260,28 @@ function compositeFacts(g: Ground, child: Relation, columns: readonly Column[], 
     ['same area (several)', own.area > 0 && t.area > 0 && own.words[0] === t.words[0]],
   ]
   return new Map(facts.flatMap(([name, v]) => (Number(v) === 0 ? [] : [[name, Number(v)] as const])))
+}
+
+/** So large a part of a table's columns is usual for two tables of one kind, and not for one that refers to the other. */
+const mostShared = 0.5
+
+/** Are most columns beyond those of the key the same, or are there next to none in both? */
+function rowsAlike(child: Relation, names: readonly string[], key: TargetKey): boolean {
+  if (child === key.relation) return false
+  const theirs = new Set(key.relation.columns.map((c) => c.name))
+  const own = child.columns.filter((c) => !names.includes(c.name))
+  const shared = own.filter((c) => theirs.has(c.name)).length
+  const keyed = names.every((n) => theirs.has(n) && child.primaryKey?.columns.includes(n))
+  if (theirs.size === names.length) return own.length < 2 && keyed
+  return shared > 0 && shared >= own.length * mostShared
+}
+
+/** Does a column of a key speak of its own table, or at least of no other, in more than a word that describes rows anywhere? */
+function saysOwn(g: Ground, t: TableWords, c: Column, key: TargetKey): boolean {
+  const spoken = (t.columns.get(c.name) ?? []).filter((w) => !keyWords.has(w))
+  const called = g.lexicon.called.get(spoken.join(' ')) ?? []
+  if (called.length > 0) return called.includes(key.table)
+  return spoken.some((w) => bodyOf(t).includes(w) || !plainWords.has(w))
 }
 
 /** Is the type of some column only near to that of the key's? Null where one can never match. Dates may be part of a key. */

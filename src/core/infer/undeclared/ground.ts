@@ -2,6 +2,7 @@
 import { type Catalog, type Column, type Relation, relationText } from '../../catalog/index.ts'
 import { type JoinedPair, joinedPairs, raisedPairs } from './joins.ts'
 import { type Lexicon, lexiconOf } from './lexicon.ts'
+import { mirrorsOf } from './mirrors.ts'
 import { type NameIndex, nameIndex } from './nameIndex.ts'
 import { type TargetKey, targetKeys, type ValueKind, valueKinds } from './targets.ts'
 
@@ -21,6 +22,8 @@ export interface EqualColumns {
   /** Address text of a table and column → keys of one column that it is equal to. */
   readonly keys: ReadonlyMap<string, ReadonlySet<TargetKey>>
   readonly pairs: ReadonlySet<string>
+  /** Columns of one table that one text sets equal to columns of another one: by column of the parent. */
+  readonly together: readonly { readonly child: string; readonly parent: string; readonly columns: ReadonlyMap<string, string> }[]
 }
 
 export interface Ground {
@@ -32,6 +35,8 @@ export interface Ground {
   readonly index: NameIndex
   readonly kindOf: (c: Column) => ValueKind
   readonly settled: readonly Settled[]
+  /** Tables that keep what rows of another one were, with that. */
+  readonly mirrors: ReadonlyMap<Relation, Relation>
   /** Pairs of columns that are set equal somewhere, by where. */
   readonly equal: Readonly<Record<EqualFact, EqualColumns>>
   /** Are columns whose names say nothing compared by their types as well? Worth it only where rows are read. */
@@ -57,6 +62,7 @@ export function groundOf(catalog: Catalog, relations: readonly Relation[], wide 
     index: nameIndex(keys, lexicon),
     kindOf: valueKinds(catalog),
     settled,
+    mirrors: mirrorsOf(tables, lexicon),
     equal: {
       'joined by': equalColumns(joinedPairs(catalog, tables), keys),
       'looked up by a trigger': equalColumns(raisedPairs(catalog, tables), keys),
@@ -72,11 +78,12 @@ export const pairText = (a: string, b: string): string => `${a}\n${b}`
 
 /** For each column that is equal to a key of one column, those keys. */
 function equalColumns(pairs: readonly JoinedPair[], keys: readonly TargetKey[]): EqualColumns {
-  if (pairs.length === 0) return { keys: new Map(), pairs: new Set() }
+  if (pairs.length === 0) return { keys: new Map(), pairs: new Set(), together: [] }
+  const together = new Map<string, { child: string; parent: string; columns: Map<string, string> }>()
   const byColumn = new Map(keys.filter((k) => k.columns.length === 1).map((k) => [columnAt(k.table, k.columns[0]?.name ?? ''), k]))
   const found = new Map<string, Set<TargetKey>>()
   const texts = new Set<string>()
-  for (const { left, right } of pairs) {
+  for (const { left, right, run } of pairs) {
     for (const [child, parent] of [
       [left, right],
       [right, left],
@@ -84,8 +91,12 @@ function equalColumns(pairs: readonly JoinedPair[], keys: readonly TargetKey[]):
       const key = byColumn.get(columnAt(parent.table, parent.column))
       const at = columnAt(child.table, child.column)
       texts.add(pairText(at, columnAt(parent.table, parent.column)))
+      const both = `${run ?? ''}\n${child.table}\n${parent.table}`
+      const group = together.get(both) ?? { child: child.table, parent: parent.table, columns: new Map<string, string>() }
+      together.set(both, group)
+      if (!group.columns.has(parent.column)) group.columns.set(parent.column, child.column)
       if (key) found.set(at, (found.get(at) ?? new Set()).add(key))
     }
   }
-  return { keys: found, pairs: texts }
+  return { keys: found, pairs: texts, together: [...together.values()].filter((t) => t.columns.size > 1) }
 }

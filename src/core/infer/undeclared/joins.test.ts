@@ -127,3 +127,33 @@ describe('other texts that tell', () => {
     expect(found('select 1 from item i join slot s on s.hall = i.in_hall').flatMap((a) => a.evidence.map((e) => e.kind))).not.toContain('joined by')
   })
 })
+
+describe('keys of several columns that are joined', () => {
+  const lot = table('lot', ['depot', 'no'], ['depot', 'no'])
+  const load = table('load', ['id', 'from_where', 'what', 'depot'], ['id'])
+  const asked = (sql: string) => guessReferences(catalogOf(lot, load, view(sql)), [lot, load]).map((g) => g.subject)
+  it('in one row of conditions, whatever the columns are called', () => {
+    expect(asked('select 1 from load a join lot b on a.from_where = b.depot and a.what = b.no')).toContain('s.load(from_where,what)')
+  })
+  it('not by conditions that have nothing to do with each other', () => {
+    const apart = 'select 1 from load a, lot b where a.from_where = b.depot union select 1 from load a, lot b where a.what = b.no'
+    expect(asked(apart)).not.toContain('s.load(from_where,what)')
+  })
+})
+
+describe('proof', () => {
+  const script = `
+    CREATE TABLE lot (depot text NOT NULL, no integer NOT NULL, PRIMARY KEY (depot, no));
+    CREATE TABLE load (id integer PRIMARY KEY, w text NOT NULL, x integer NOT NULL, y integer);
+    CREATE TRIGGER load_ins BEFORE INSERT ON load BEGIN
+      SELECT RAISE(ABORT, 'no such lot') WHERE NOT EXISTS (SELECT 1 FROM lot l WHERE l.depot = NEW.w AND l.no = NEW.x);
+    END;`
+  it('a trigger that raises on a missing row is at least 0.9, whatever the columns are called', () => {
+    const { catalog } = readScript([{ name: 'a.sql', text: script }], sqliteScript)
+    const [g] = guessReferences(catalog, catalog.relations).filter((x) => x.subject === 'load(w,x)')
+    expect(g?.answers[0].confidence).toBeGreaterThanOrEqual(0.9)
+    expect(g?.answers[0].evidence.map((e) => e.kind)).toContain('proof')
+    const sum = g?.answers[0].evidence.reduce((n, e) => n + e.weight, 0) ?? 0
+    expect(1 / (1 + Math.exp(-sum))).toBeCloseTo(g?.answers[0].confidence ?? 0, 1)
+  })
+})

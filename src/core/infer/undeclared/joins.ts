@@ -6,6 +6,8 @@ import { type Catalog, type Relation, relationText } from '../../catalog/index.t
 export interface JoinedPair {
   readonly left: { readonly table: string; readonly column: string }
   readonly right: { readonly table: string; readonly column: string }
+  /** Which row of conditions of which text, joined by AND: pairs of one row may make up a key together. */
+  readonly run?: string
 }
 
 /** Strings and comments go as one piece each, so that nothing in them is read. */
@@ -40,7 +42,7 @@ export function joinedPairs(catalog: Catalog, relations: readonly Relation[]): r
 /** The same for statements from elsewhere: of an application, of a server's statistics. */
 export function pairsInTexts(texts: readonly string[], relations: readonly Relation[]): readonly JoinedPair[] {
   const tables = tablesByName(relations)
-  return texts.flatMap((text) => pairsIn(text, tables))
+  return texts.flatMap((text, i) => pairsIn(text, tables).map((p) => ({ ...p, run: `${i} ${p.run}` })))
 }
 
 /**
@@ -50,15 +52,29 @@ export function pairsInTexts(texts: readonly string[], relations: readonly Relat
 export function raisedPairs(catalog: Catalog, relations: readonly Relation[]): readonly JoinedPair[] {
   const tables = tablesByName(relations)
   const routines = new Map(catalog.routines.map((r) => [r.name.toLowerCase(), r.definition.written]))
+  let texts = 0
   return relations.flatMap((r) =>
     r.triggers.flatMap((t) => {
       const called = /\bEXECUTE\s+(?:FUNCTION|PROCEDURE)\s+(?:[\w"]+\.)?"?(\w+)"?/i.exec(t.definition.written)?.[1]
       const text = called === undefined ? t.definition.written : (routines.get(called.toLowerCase()) ?? '')
       if (!/\b(raise|signal)\b/i.test(text)) return []
       const own = relationText(r)
-      return pairsIn(text, tables, r).filter((p) => (p.left.table === own) !== (p.right.table === own))
+      texts += 1
+      return pairsIn(text, tables, r).flatMap((p) => ((p.left.table === own) !== (p.right.table === own) ? [{ ...p, run: `${texts} ${p.run}` }] : []))
     }),
   )
+}
+
+/** Counts rows of conditions: an equality that follows another one behind AND is of the same row. */
+function runs(tokens: readonly string[]): (sign: number, left: boolean, right: boolean) => number {
+  let run = 0
+  let ended = -1
+  return (sign, left, right) => {
+    const before = sign - (left ? 4 : 2)
+    if (before !== ended || tokens[before]?.toLowerCase() !== 'and') run += 1
+    ended = sign + (right ? (tokens[sign + 4] === '.' ? 6 : 4) : 2)
+    return run
+  }
 }
 
 /** `newRow`: the table whose row NEW is. */
@@ -69,19 +85,20 @@ function pairsIn(text: string, tables: ReadonlyMap<string, Relation>, newRow: Re
   if (named.size === 0) return []
   const known = newRow ? new Map([...named, ['new', new Set([newRow])]]) : named
   const found = new Map<string, JoinedPair>()
-  const add = (a: Side | null, b: Side | null) => {
-    if (!a || !b || (a.table === b.table && a.column === b.column)) return
-    found.set(JSON.stringify([a, b]), { left: a, right: b })
+  const runOf = runs(tokens)
+  const add = (a: Side, b: Side, run: number) => {
+    if (a.table !== b.table || a.column !== b.column) found.set(JSON.stringify([a, b, run]), { left: a, right: b, run: `${run}` })
   }
   for (let i = 0; i < tokens.length; i += 1) {
     if (tokens[i] === '=') {
       const left = sideBefore(tokens, i)
       const right = sideAfter(tokens, i)
+      const run = runOf(i, left !== null, right !== null)
       const of = (side: readonly [string, string] | null, other: readonly [string, string] | null, bare: string | undefined) =>
         side ? sidesOf(known, side) : other?.[0] === 'new' && isName(bare) ? bareSides(named, plain(bare), newRow) : []
-      for (const a of of(left, right, tokens[i - 1])) for (const b of of(right, left, tokens[i + 1])) add(a, b)
+      for (const a of of(left, right, tokens[i - 1])) for (const b of of(right, left, tokens[i + 1])) add(a, b, run)
     }
-    if (tokens[i]?.toLowerCase() === 'using') for (const [a, b] of usingPairs(tokens, i, tables)) add(a, b)
+    if (tokens[i]?.toLowerCase() === 'using') for (const [a, b] of usingPairs(tokens, i, tables)) add(a, b, -i)
   }
   return [...found.values()]
 }

@@ -4,6 +4,7 @@ import { relationText } from '../../catalog/index.ts'
 import { kindBeside, typeFacts } from './candidates.ts'
 import type { Ground } from './ground.ts'
 import type { TableWords } from './lexicon.ts'
+import { namesTable } from './nameIndex.ts'
 import type { TargetKey } from './targets.ts'
 import { keyWords } from './words.ts'
 
@@ -20,10 +21,13 @@ export function kindPairs(g: Ground): readonly KindPair[] {
     const declared = new Set(child.foreignKeys.flatMap((k) => k.columns))
     return child.columns.flatMap((id): KindPair[] => {
       const words = own.columns.get(id.name) ?? []
-      if (declared.has(id.name) || !keyWords.has(words.at(-1) ?? '') || id.generated !== null) return []
+      if (declared.has(id.name) || !keyWords.has(words.at(-1) ?? '') || id.generated !== null || child.primaryKey?.columns.join() === id.name) return []
       const beside = kindBeside(own.columns, id.name)
       const kind = child.columns.find((c) => c.name === beside)
-      return kind && !declared.has(kind.name) ? [{ child, kind, id }] : []
+      if (!kind || declared.has(kind.name)) return []
+      // berth_type beside berth_id says what kind of berth it is, unless its words name several tables.
+      const ofOne = namesTable(g.index, words.filter((w) => !keyWords.has(w)).join(' '))
+      return ofOne && tablesNamed(g, { child, kind, id }).size < 2 ? [] : [{ child, kind, id }]
     })
   })
 }
@@ -40,6 +44,8 @@ export function keyNamed(g: Ground, p: KindPair, word: string): TargetKey | null
   )
   return keys.length === 1 ? (keys[0] as TargetKey) : null
 }
+
+const tablesNamed = (g: Ground, p: KindPair) => new Set(allowedWords(g, p).flatMap((w) => keyNamed(g, p, w)?.table ?? []))
 
 /** Texts that a check allows for a column, or the labels of its enumerated type; empty where nothing says. */
 export function allowedWords(g: Ground, p: KindPair): readonly string[] {

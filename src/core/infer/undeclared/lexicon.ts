@@ -23,6 +23,8 @@ export interface Lexicon {
   readonly words: (identifier: string) => readonly string[]
   /** The words as they are written, for names: neither singular nor without their digits. */
   readonly spelled: (identifier: string) => readonly string[]
+  /** Tables by the words of their whole names, with and without their area and idle words. */
+  readonly called: ReadonlyMap<string, readonly string[]>
   /** By relation text. */
   readonly tables: ReadonlyMap<string, TableWords>
 }
@@ -44,7 +46,19 @@ export function lexiconOf(relations: readonly Relation[]): Lexicon {
       return digits === undefined ? parts : [...parts.slice(0, -1), `${parts.at(-1)}${digits}`]
     }),
   )
-  return { words, spelled, tables: tableWords(relations, words) }
+  const tables = tableWords(relations, words)
+  return { words, spelled, tables, called: tablesByName(tables) }
+}
+
+function tablesByName(tables: Lexicon['tables']): Lexicon['called'] {
+  const called = new Map<string, string[]>()
+  for (const [table, t] of tables)
+    for (const name of new Set([t.words.join(' '), t.words.slice(t.area, t.words.length - t.idle).join(' ')])) {
+      const list = called.get(name)
+      if (list) list.push(table)
+      else called.set(name, [table])
+    }
+  return called
 }
 
 /** `label2` → label, 2: numbered columns are roles, and numbers in table names tell siblings apart. */

@@ -1,7 +1,7 @@
 // What rows say for and against a candidate.
 import { type Inclusion, inclusionKey, type KindCount, type RowEnd, type RowEvidence, rowEnd } from '../../rows/index.ts'
-import type { Candidate, Question } from './candidates.ts'
 import type { FactList, FactName } from './facts.ts'
+import type { Candidate, Question } from './question.ts'
 
 export const rowFactNames: ReadonlySet<FactName> = new Set(['values all there', 'few values missing', 'values missing'])
 

@@ -9,8 +9,13 @@ export interface TargetKey {
   /** Address text of the relation. */
   readonly table: string
   readonly primary: boolean
+  /** A unique column that the database counts up, beside a primary key that it does not: rows elsewhere name it as well as that. */
+  readonly standIn: boolean
   readonly columns: readonly Column[]
 }
+
+/** Is it what rows elsewhere usually name? */
+export const isMain = (k: TargetKey): boolean => k.primary || k.standIn
 
 /** Does the database count its values up? */
 export const countsUp = (c: Column): boolean => c.identity !== null || /^nextval\(/i.test(c.default?.canonical ?? c.default?.written ?? '')
@@ -78,12 +83,14 @@ export function targetKeys(relations: readonly Relation[]): readonly TargetKey[]
     const table = relationText(relation)
     const byName = new Map(relation.columns.map((c) => [c.name, c]))
     const seen = new Set<string>()
+    const natural = relation.primaryKey?.columns.every((n) => !byName.has(n) || !countsUp(byName.get(n) as Column)) ?? false
     return uniqueRules(relation).flatMap((u): TargetKey[] => {
       const text = u.columns.toSorted().join(' ')
       const columns = u.columns.flatMap((n) => byName.get(n) ?? [])
       if (seen.has(text) || columns.length === 0 || columns.length !== u.columns.length) return []
       seen.add(text)
-      return [{ relation, table, primary: u.kind === 'primary key', columns }]
+      const primary = u.kind === 'primary key'
+      return [{ relation, table, primary, standIn: !primary && natural && columns.length === 1 && columns.every(countsUp), columns }]
     })
   })
 }

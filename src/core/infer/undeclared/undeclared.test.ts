@@ -216,3 +216,77 @@ describe('unique keys', () => {
     expect(best([port, bay, crate('port_id')], 's.crate(port_id)')?.to).toBe('port(id)')
   })
 })
+
+describe('what other columns say', () => {
+  const kinds = (relations: readonly Relation[], subject: string) =>
+    guesses(...relations)
+      .find((x) => x.subject === subject)
+      ?.answers[0].evidence.map((e) => e.kind) ?? []
+
+  it('a column called alike whose words tell their table speaks for one that says nothing', () => {
+    const list = [table('flour_grade', ['id'], ['id']), table('baker_grade', ['id'], ['id']), table('flour_grade_price', ['id', 'grade_id'], ['id'])]
+    expect(best([...list, crate('grade_id')], 's.crate(grade_id)')?.to).toBe('flour_grade(id)')
+    expect(kinds([...list, crate('grade_id')], 's.crate(grade_id)')).toContain('clear elsewhere')
+  })
+  it('no column is its own witness', () => {
+    const list = [table('flour_grade', ['id'], ['id']), table('flour_grade_price', ['id', 'grade_id'], ['id'])]
+    expect(kinds(list, 's.flour_grade_price(grade_id)')).not.toContain('clear elsewhere')
+  })
+  it('a log refers to what the table refers to that it mirrors, and to its rows by their key', () => {
+    const visit = table('visit', ['id', 'bay_id', 'came'], ['id'])
+    const log = table('log_visit', ['log_no', 'id', 'bay_id', 'came'], ['log_no'])
+    expect(best([bay, lane, visit, log], 's.log_visit(bay_id)')?.to).toBe('bay(id)')
+    expect(best([bay, lane, visit, log], 's.log_visit(id)')?.to).toBe('visit(id)')
+  })
+  it('a mirror without a key of its own keeps the former key, and refers to nothing by it', () => {
+    const visit = table('visit', ['visit_no', 'bay_id', 'came'], ['visit_no'])
+    const old = table('visit_old', ['visit_no', 'bay_id', 'came'], [])
+    expect(best([bay, lane, visit, old], 's.visit_old(visit_no)')).toBeNull()
+  })
+  it('two columns of a table called after another one are rows of that', () => {
+    const link = table('bay_link', ['a_id', 'b_id', 'metres'], ['a_id', 'b_id'])
+    expect(best([bay, lane, link], 's.bay_link(a_id)')?.to).toBe('bay(id)')
+    expect(best([bay, lane, link], 's.bay_link(b_id)')?.to).toBe('bay(id)')
+  })
+})
+
+describe('what is not asked', () => {
+  it('keys that tables own, and words that stand for anything', () => {
+    const list = [
+      table('crate_kind', ['id', 'label'], ['id']),
+      table('note', ['note_id', 'label', 'type', 'bay_id'], ['note_id']),
+      table('note_copy', ['note_copy_id', 'type'], ['note_copy_id']),
+    ]
+    const subjects = guesses(bay, lane, ...list).map((g) => g.subject)
+    expect(subjects).toContain('s.note(bay_id)')
+    expect(subjects.filter((s) => /\(type\)|note_copy_id|\(note_id\)|\(id\)/.test(s))).toEqual([])
+  })
+  it('what a child inherits of the key of its parent', () => {
+    const parent = table('stamped', ['row_no', 'label'], ['row_no'])
+    const child = { ...table('ramp', ['row_no', 'label', 'ramp_no'], ['ramp_no']), inherits: [{ schema: 's', name: 'stamped' }] }
+    expect(best([parent, child, bay], 's.ramp(row_no)')).toBeNull()
+  })
+})
+
+describe('a start of their own', () => {
+  it('references over several columns do not begin where those of one do', () => {
+    const lot = table('lot', ['depot_no', 'lot_no'], ['depot_no', 'lot_no'])
+    const g = guesses(lot, table('line', ['id', 'depot_no', 'lot_no'], ['id'])).find((x) => x.subject === 's.line(depot_no,lot_no)')
+    const told = g?.answers[0].evidence.map((e) => e.kind) ?? []
+    expect(told).toContain('several columns')
+    expect(told).not.toContain('starting point')
+  })
+})
+
+describe('a role alone', () => {
+  it('is never so sure that nobody is asked', () => {
+    const people = table('porter', ['id', 'full_name', 'login'], ['id'])
+    const list = ['crate', 'lane', 'ramp', 'shelf', 'depot'].map((n) => table(n, ['id', 'created_by'], ['id']))
+    const g = guesses(people, ...list).filter((x) => x.subject.endsWith('(created_by)'))
+    expect(g.length).toBe(5)
+    for (const { answers } of g) {
+      expect(answers[0].parent.name).toBe('porter')
+      expect(answers[0].confidence).toBeLessThanOrEqual(0.851)
+    }
+  })
+})
