@@ -191,6 +191,9 @@ function slotsOf(
 
 const rounds = 8
 
+/** Where a plate goes that the arrangement does not know, if no column it may stand in has room: into one of those, or into a new one. */
+export type Growth = 'taller' | 'wider'
+
 /** Room for the content of a block. */
 export interface Room {
   readonly width: number
@@ -238,9 +241,9 @@ export function placeBlockAgain(content: Content, base: Arrangement, room: Room)
  * Coordinates for what is in the block now. Plates stand in the columns of the arrangement, further right only where something they refer to
  * asks for it, in its order; what it does not know is put where its neighbours are. Where the room is too small gutters give way, and no more than that.
  */
-export function placeBlock(content: Content, base: Arrangement, room: Room): PlacedBlock {
+export function placeBlock(content: Content, base: Arrangement, room: Room, growth: Growth = 'taller'): PlacedBlock {
   const ids = content.ids.toSorted(compareText)
-  const { starts, order } = known(content, base, room.height)
+  const { starts, order } = known(content, base, room.height, growth)
   const { rankOf, knots } = rankPlates(ids, content.lines, starts)
   const count = ids.length === 0 ? 0 : Math.max(...rankOf.values()) + 1
   const connections = connect(content.lines, content.beads, rankOf)
@@ -288,11 +291,12 @@ function narrowed(gutters: readonly number[], by: number): readonly number[] {
   return gutters.map((g, c) => g - (free[c] as number) * share)
 }
 
-/** Where the arrangement has each plate; one it does not know, and that refers to nothing here, goes to the column with most room, a new one where none has any. */
+/** Where the arrangement has each plate; one it does not know goes right of all it refers to: to the first column with room if it refers to something, else to the emptiest. */
 function known(
   content: Content,
   base: Arrangement,
   height: number,
+  growth: Growth,
 ): { readonly starts: ReadonlyMap<string, number>; readonly order: ReadonlyMap<string, number> } {
   const order = new Map<string, number>()
   const starts = new Map<string, number>()
@@ -301,14 +305,21 @@ function known(
       order.set(key, (i + 0.5) / keys.length)
       starts.set(key, c)
     }
-  const refers = new Set(content.lines.map((l) => l.child))
+  const parents = new Map<string, string[]>()
+  for (const l of content.lines) if (l.child !== l.parent) parents.set(l.child, [...(parents.get(l.child) ?? []), l.parent])
   const ids = new Set(content.ids)
   const fill = base.keys.map((keys) => sum(keys.map((k) => (ids.has(k) ? content.heightOf(k) + size.gap : size.passing + size.passingGap))))
   for (const id of content.ids.toSorted(compareText)) {
-    if (starts.has(id) || refers.has(id) || fill.length === 0) continue
+    if (starts.has(id) || fill.length === 0) continue
+    const above = parents.get(id) ?? []
+    // What refers to another one that is new goes where ranks put it.
+    if (above.some((p) => !starts.has(p))) continue
     const more = content.heightOf(id) + size.gap
-    const least = fill.indexOf(Math.min(...fill))
-    const column = (fill[least] as number) + more > height + size.gap ? fill.length : least
+    const hasRoom = (f: number) => f + more <= height + size.gap
+    const first = above.length === 0 ? 0 : Math.max(...above.map((p) => starts.get(p) as number)) + 1
+    const free = above.length === 0 ? fill.indexOf(Math.min(...fill)) : fill.findIndex((f, c) => c >= first && hasRoom(f))
+    const full = above.length === 0 || growth === 'wider' ? Math.max(first, fill.length) : first
+    const column = free >= 0 && hasRoom(fill[free] as number) ? free : full
     starts.set(id, column)
     fill[column] = (fill[column] ?? 0) + more
   }

@@ -2,7 +2,7 @@
 import { z } from 'zod'
 import type { Catalog } from '../catalog/index.ts'
 import type { Finding } from '../model/index.ts'
-import { type Arrangement, placeBlock } from './block.ts'
+import { type Arrangement, type Growth, placeBlock } from './block.ts'
 import { type BlockInput, blocksOf, extended, type Frame, frameOf, inner, measure, outer } from './frame.ts'
 import { groundOf } from './ground.ts'
 import { framesOf, groundInput, standOn } from './mapInput.ts'
@@ -11,6 +11,8 @@ import type { MapInput } from './types.ts'
 
 /** Of all plates so many may have come or gone: of more the map is packed anew. */
 const mostOthers = 0.3
+/** What a block holds is drawn smaller by so much before the block grows: smaller is hardly seen, and growing moves all others. */
+const hardlySmaller = 0.94
 /** The box of the map may be so far from its shape, width over height. */
 const [narrowest, widest] = [0.75, 1.35]
 
@@ -63,32 +65,57 @@ function carried(before: Frame, input: MapInput, views: ReadonlySet<string>, sha
   const m = measure(input)
   const blocks = blocksOf(input, views, m)
   const byKey = new Map(blocks.map((b) => [b.key, b]))
+  const platesIn = (g: Given) => byKey.get(g.key)?.content.ids.length ?? 0
   const arrangements = new Map<string, Arrangement>()
-  const given = (g: Given): readonly Given[] => {
+  const given = (g: Given, others: Others): readonly Given[] => {
     const b = byKey.get(g.key)
     const base = before.arrangements.get(g.key)
     if (!b || !base) return []
-    const { need, arrangement } = fitted(b, base, g)
+    const { room, arrangement } = fitted(b, base, g, others)
     arrangements.set(g.key, arrangement)
-    return [{ key: g.key, width: Math.max(g.width, need.width), height: Math.max(g.height, need.height) }]
+    return [room]
   }
+  const countOf = (cells: Packing['rows'][number]['cells']) => cells.reduce((n, c) => n + c.blocks.reduce((k, x) => k + platesIn(x), 0), 0)
   const rows = before.packing.rows
-    .map((r) => ({ cells: r.cells.map((c) => ({ blocks: c.blocks.flatMap(given) })).filter((c) => c.blocks.length > 0) }))
+    .map((r, i) => {
+      const lower = before.packing.rows.slice(i + 1).reduce((n, x) => n + countOf(x.cells), 0)
+      return {
+        cells: r.cells
+          .map((c, j) => {
+            const right = countOf(r.cells.slice(j + 1))
+            return { blocks: c.blocks.flatMap((g, k) => given(g, { right, below: lower + countOf([{ blocks: c.blocks.slice(k + 1) }]) })) }
+          })
+          .filter((c) => c.blocks.length > 0),
+      }
+    })
     .filter((r) => r.cells.length > 0)
   const kept = { packing: { rows }, arrangements, heights: new Map(input.plates.map((p) => [p.id, m.heightOf(p.id)])) }
   const frame = extended(kept, blocks, shape)
   return isInShape(frame.packing, shape) ? frame : null
 }
 
-/** A block with what is in it now: where everything stands, and the room it takes. */
-function fitted(
-  b: BlockInput,
-  base: Arrangement,
-  room: Given,
-): { readonly need: { readonly width: number; readonly height: number }; readonly arrangement: Arrangement } {
-  const placed = placeBlock(b.content, base, inner(room))
-  return { need: outer(placed.width, placed.height), arrangement: placed.arrangement }
+/** How many plates give way to a block that grows wider, and to one that grows taller. */
+interface Others {
+  readonly right: number
+  readonly below: number
 }
+
+/** A block with what is in it now: where everything stands, and the room it takes, which the fewest others have to give way to. */
+function fitted(b: BlockInput, base: Arrangement, room: Given, others: Others): { readonly room: Given; readonly arrangement: Arrangement } {
+  const as = (growth: Growth) => {
+    const placed = placeBlock(b.content, base, inner(room), growth)
+    const need = outer(placed.width, placed.height)
+    const [width, height] = [grown(room.width, need.width), grown(room.height, need.height)]
+    const moved = (width > room.width ? others.right : 0) + (height > room.height ? others.below : 0)
+    return { room: { key: room.key, width, height }, arrangement: placed.arrangement, moved }
+  }
+  const taller = as('taller')
+  if (taller.moved === 0) return taller
+  const wider = as('wider')
+  return wider.moved < taller.moved ? wider : taller
+}
+
+const grown = (had: number, needs: number) => (needs * hardlySmaller <= had ? had : needs)
 
 function isInShape(p: Packing, shape: number): boolean {
   const { width, height } = extentOfPacking(p)
