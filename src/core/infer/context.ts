@@ -1,6 +1,6 @@
 // What several kinds of finding look up in a catalog, made once.
 import { type Catalog, type Column, columnsText, compareAddress, type ForeignKey, type Relation, relationText } from '../catalog/index.ts'
-import { type Naming, tablePrefixes, wordsWithoutPrefix } from '../names/index.ts'
+import { type Naming, splitWords, tablePrefixes, wordsWithoutPrefix } from '../names/index.ts'
 import type { RowEvidence } from '../rows/index.ts'
 import { acceptsNullIn } from '../views/index.ts'
 import { classWords } from './tableNumber.ts'
@@ -60,7 +60,7 @@ export function inferenceContext(catalog: Catalog, rows: RowEvidence | null, nam
   const byText = new Map(relations.map((r) => [relationText(r), r]))
   const prefixes = withRules(tablePrefixes(relations), relations, naming)
   const ground = groundOf(catalog, relations, (rows?.inclusions.length ?? 0) > 0, rows?.joins)
-  const read = (list: readonly string[]) => naming.read(list.flatMap(ground.lexicon.spelled))
+  const read = (list: readonly string[]) => list.flatMap((w) => wordsIn(w, ground, naming))
   const unprefixed = wordsWithoutPrefix(relations, prefixes, (list) => naming.singular(read(list)).join(' '))
   const { words, kept } = classWords(relations, (r) => read(unprefixed.words.get(r) ?? []), ground.lexicon.spelled, naming)
   const dangling: { child: Relation; key: ForeignKey }[] = []
@@ -93,6 +93,16 @@ export function inferenceContext(catalog: Catalog, rows: RowEvidence | null, nam
     dangling,
   }
 }
+
+/** What a project's dictionary reads a word as; else the words that it falls into, each as the dictionary reads it. */
+function wordsIn(word: string, ground: Ground, naming: Naming): readonly string[] {
+  const whole = naming.read([word])
+  return whole.length === 1 && whole[0] === word ? naming.read(ground.lexicon.spelled(word)) : whole
+}
+
+/** The words of an identifier as names are made of them. */
+export const spelledIn = (x: Pick<Context, 'ground' | 'naming'>, identifier: string): readonly string[] =>
+  splitWords(identifier).flatMap((w) => wordsIn(w, x.ground, x.naming))
 
 /** Prefixes found, and what rules say of them. */
 function withRules(found: ReadonlyMap<string, ReadonlySet<string>>, relations: readonly Relation[], naming: Naming): ReadonlyMap<string, ReadonlySet<string>> {

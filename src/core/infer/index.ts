@@ -17,7 +17,7 @@ export { type Way, waysOf } from './structure/types.ts'
 export { statementJoins } from './undeclared/index.ts'
 
 /** Goes up whenever the same catalog may give other findings. A revision names it. */
-export const inferenceVersion = 7
+export const inferenceVersion = 8
 
 export interface Inference {
   /** In order of kind and subject; of structure, in order of topic. */

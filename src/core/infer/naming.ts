@@ -11,10 +11,11 @@ import {
   reservedClass,
   reservedMember,
   roleWords,
+  singularWord,
   splitWords,
 } from '../names/index.ts'
 import { isView, keyOfView, viewLineages } from '../views/index.ts'
-import type { Context, Reference } from './context.ts'
+import { type Context, type Reference, spelledIn } from './context.ts'
 import type { JoinTable } from './joinShape.ts'
 import { keyWords, recordWords } from './undeclared/words.ts'
 
@@ -33,11 +34,13 @@ export interface Names {
 const wordsOf = (x: Context, r: { readonly schema: string; readonly name: string }) => x.words.get(relationText(r)) ?? splitWords(r.name)
 
 /** An identifier with its words set apart, also where nothing but the schema's own words tells them: crateid → crate_id. */
-const apart = (x: Context, identifier: string) => x.naming.read(x.ground.lexicon.spelled(identifier)).join('_')
+const apart = (x: Context, identifier: string) => spelledIn(x, identifier).join('_')
 
 /** The same without what most columns of its table begin with, which says nothing about a role: post_author of posts → author. */
 const roleText = (x: Context, r: Relation, column: string) => {
-  const bare = x.ground.lexicon.tables.get(relationText(r))?.bare.get(column) ?? []
+  const rest = x.ground.lexicon.tables.get(relationText(r))?.bare.get(column) ?? []
+  // What begins with a digit, or with a letter that stands alone, was cut within a word.
+  const bare = /^(\p{N}|\p{L}$)/u.test(rest[0] ?? '') ? [] : rest
   return x.naming.read(bare).join('_') || apart(x, column)
 }
 
@@ -132,7 +135,7 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
     if (n.pairs.length === 1 && pair) ownFirst.set(columnsText(r.child, r.columns), { name: ownEndCandidates(n, naming)[0] as string, target: pair.target })
   }
   const plainly = remembered((column) => {
-    const words = naming.read(x.ground.lexicon.spelled(column))
+    const words = spelledIn(x, column)
     return { words, candidates: [naming.propertyName(words), naming.propertyName([...words, 'value'])] as const }
   })
   const columns = x.relations.flatMap((r) => {
@@ -142,7 +145,8 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
       const { words, candidates } = plainly(c.name)
       const [plain, valued] = candidates
       const end = ownFirst.get(subject)
-      const room = end?.name === plain ? naming.propertyName([...words, splitWords(end.target).at(-1) ?? 'key']) : plain
+      const says = splitWords(end?.target ?? '').at(-1) ?? 'key'
+      const room = end?.name === plain ? naming.propertyName([...words, says === words.at(-1) ? 'key' : says]) : plain
       return { scope, candidates: room === plain ? candidates : [room, valued], into: names.property, subject }
     })
   })
@@ -184,11 +188,11 @@ function wordsApart(x: Context, joins: readonly JoinTable[]): ReadonlyMap<JoinTa
   const groups = new Map<string, { readonly j: JoinTable; readonly more: readonly string[] }[]>()
   for (const j of joins) {
     if (j.first.parent === j.second.parent) continue
-    const partners = new Set([...wordsOf(x, j.first.parent), ...wordsOf(x, j.second.parent)])
+    const partners = new Set([...wordsOf(x, j.first.parent), ...wordsOf(x, j.second.parent)].map(singularWord))
     const at = [relationText(j.first.parent), relationText(j.second.parent)].toSorted().join(' ')
     const group = groups.get(at) ?? []
     groups.set(at, group)
-    group.push({ j, more: wordsOf(x, j.relation).filter((w) => !partners.has(w)) })
+    group.push({ j, more: wordsOf(x, j.relation).filter((w) => !partners.has(singularWord(w))) })
   }
   return new Map(
     [...groups.values()].flatMap((group) => {

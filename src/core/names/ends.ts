@@ -18,15 +18,22 @@ export interface EndNaming {
   readonly several: boolean
 }
 
-/** What a column says about whom it refers to: its words without the key word; empty where only a key word is there. */
+/**
+ * What a column says about whom it refers to: its words without the key word; empty where only a key word is there, a letter that says nothing, or just what the
+ * key itself is called.
+ */
 export function roleWords(column: string, target: string, parent: readonly string[]): readonly string[] {
   let words = splitWords(column)
   if (words.length > 1 && markers.has(words[0] as string)) words = words.slice(1)
   const targetWords = splitWords(target)
   if (words.length > targetWords.length && endsWith(words, targetWords)) {
     const front = words.slice(0, words.length - targetWords.length)
-    return targetWords.length > 1 ? [...front, ...parentIn(targetWords, parent)] : front
+    return saying(targetWords.length > 1 ? [...front, ...parentIn(targetWords, parent)] : front)
   }
+  const last = words.at(-1) ?? ''
+  // Called as the key is, or by the end of its name: queue_name of queues is the queue.
+  if (words.length > 0 && !keyWords.has(last) && endsWith(targetWords, words)) return words.length > 1 && !parent.includes(last) ? words.slice(0, -1) : []
+  words = numberInFront(words)
   while (words.length > 1 && keyWords.has(words.at(-1) as string)) words = words.slice(0, -1)
   if (words.length === 1) {
     const word = words[0] as string
@@ -34,7 +41,17 @@ export function roleWords(column: string, target: string, parent: readonly strin
     const glued = [...keyWords].find((k) => k.length >= 2 && word.endsWith(k) && word.slice(0, -k.length) === parent.join(''))
     if (glued !== undefined) return parent
   }
-  return words
+  return saying(words)
+}
+
+const isInitial = (word: string) => /^\p{L}\d*$/u.test(word)
+const saying = (words: readonly string[]) => (words.length === 1 && isInitial(words[0] as string) ? [] : words)
+
+/** The number behind a key word is that of the role: image id1 → image1 id. */
+function numberInFront(words: readonly string[]): readonly string[] {
+  const [, letters, digits] = /^(\p{L}+)(\d+)$/u.exec(words.at(-1) ?? '') ?? []
+  if (words.length < 2 || letters === undefined || !keyWords.has(letters)) return words
+  return [...words.slice(0, -2), `${words.at(-2)}${digits}`, letters]
 }
 
 const endsWith = (words: readonly string[], tail: readonly string[]) => tail.every((w, i) => words[words.length - tail.length + i] === w)
@@ -47,21 +64,31 @@ const parentIn = (target: readonly string[], parent: readonly string[]) => {
 /** One role for all columns of the key: that of a single column, or the words that all columns of a composite key put in front of the target's. */
 function role(n: EndNaming): readonly string[] {
   const [first] = n.pairs
-  if (n.pairs.length === 1 && first) return roleWords(first.column, first.target, n.parent)
+  if (n.pairs.length === 1 && first) {
+    const words = roleWords(first.column, first.target, n.parent)
+    const [initial = ''] = splitWords(first.column)
+    return words.length === 0 && n.several && isInitial(initial) ? [...n.parent, initial] : words
+  }
   const fronts = n.pairs.map((p) => {
     const own = splitWords(p.column)
     const target = splitWords(p.target)
     return own.length > target.length && endsWith(own, target) ? own.slice(0, own.length - target.length).join(' ') : ''
   })
   const front = fronts[0] ?? ''
-  return front !== '' && fronts.every((f) => f === front) ? [...front.split(' '), ...n.parent] : n.parent
+  return front !== '' && fronts.every((f) => f === front) ? together(front.split(' '), n.parent) : n.parent
+}
+
+/** Words and more words, said once where the first end as the others begin: pattern and pattern part. */
+function together(front: readonly string[], back: readonly string[]): readonly string[] {
+  for (let n = Math.min(front.length, back.length); n > 0; n -= 1) if (endsWith(front, back.slice(0, n))) return [...front, ...back.slice(n)]
+  return [...front, ...back]
 }
 
 /** Names for the end that holds the columns: `crate.bay_id` → bay. */
 export function ownEndCandidates(n: EndNaming, { propertyName }: Naming = plainNaming): readonly string[] {
   const words = role(n)
   const base = words.length === 0 ? n.parent : words
-  return unique([propertyName(base), propertyName(n.parent), propertyName([...base, ...n.parent]), propertyName([...base, 'record'])])
+  return unique([propertyName(base), propertyName(n.parent), propertyName(together(base, n.parent)), propertyName([...base, 'record'])])
 }
 
 /** Names for the other end: crates, checkupsAsSecondKeeper, cratesCreatedBy, children; singular for one-to-one. */

@@ -54,7 +54,7 @@ export function wordsWithoutPrefix<R extends RelationAddress>(
     relations.map((r) => {
       const full = splitWords(r.name)
       const rest = short.get(r) as readonly string[]
-      const says = rest.some((w) => w.length > 1 && /\p{L}/u.test(w))
+      const says = /^\p{L}/u.test(rest[0] ?? '') && rest.some((w) => w.length > 1 && /\p{L}/u.test(w))
       if (rest.length === full.length || !says || (called.get(asOne(rest)) ?? 0) > 1) return [r, full] as const
       dropped.add(r)
       return [r, rest] as const

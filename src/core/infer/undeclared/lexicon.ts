@@ -1,6 +1,7 @@
 // The words of a schema's identifiers as inference compares them: split by the schema's own words, singular, digits apart.
 import { type Relation, relationText } from '../../catalog/index.ts'
 import { remembered } from '../../memo/memo.ts'
+import { speakEnglish, splitEnglish } from '../../names/english.ts'
 import { singularWord, splitWords } from '../../names/index.ts'
 import { keyWords } from './words.ts'
 
@@ -38,7 +39,14 @@ export function lexiconOf(relations: readonly Relation[]): Lexicon {
   const unglue = remembered((w) => segment(w, vocabulary, stem))
   const words = remembered((identifier) => pieces(identifier).flatMap(unglue).map(stem))
   // For names a table's own word may fall into others as well; for comparing it must stay what it is.
-  const spell = remembered((w) => segment(w, vocabulary, stem, true))
+  // Columns are abbreviated more often than tables.
+  const english = speakEnglish(relations.map((r) => r.name)) || speakEnglish(relations.flatMap((r) => r.columns.map((c) => c.name)))
+  const isOwn = (piece: string) => vocabulary.apart.has(piece) || vocabulary.tables.has(piece)
+  const inEnglish = (w: string): readonly string[] => splitEnglish(w, isOwn)?.flatMap(inEnglish) ?? [w]
+  const spell = remembered((w) => {
+    const parts = segment(w, vocabulary, stem, true)
+    return english ? parts.flatMap(inEnglish) : parts
+  })
   const spelled = remembered((identifier) =>
     splitWords(identifier).flatMap((word) => {
       const [letters, digits] = apartDigits(word)
