@@ -2,7 +2,7 @@
 import { columnText, type Relation, relationText } from '../catalog/index.ts'
 import { type Edit, type Evidence, type Finding, findingId } from '../model/index.ts'
 import { singularWord, splitWords } from '../names/index.ts'
-import { type ViewLineage, viewLineages } from '../views/index.ts'
+import { isView, type ViewLineage, viewLineages } from '../views/index.ts'
 import type { Context } from './context.ts'
 import type { Names } from './naming.ts'
 import { saysWhoOrWhen } from './whoOrWhen.ts'
@@ -29,7 +29,14 @@ export function entityFindings(x: Context, names: Names): readonly Finding[] {
     const first = splitWords(r.name)[0] as string
     const dropped = x.unprefixed.has(r)
     const evidence: Evidence[] = [{ kind: 'table', weight: 1, says: `${r.kind} ${r.schema === '' ? r.name : `${r.schema}.${r.name}`}` }]
-    if (dropped) evidence.push({ kind: 'prefix', weight: 0.6, says: `"${first}" begins the names of several tables of this schema and is left out` })
+    if (dropped)
+      evidence.push({
+        kind: 'prefix',
+        weight: 0.6,
+        says: isView(r)
+          ? `"${first}" only says that it is a view, and is left out`
+          : `"${first}" begins the names of several tables of this schema and is left out`,
+      })
     if (x.kept.has(subject)) {
       const last = x.words.get(subject)?.at(-1) ?? ''
       evidence.push({

@@ -236,7 +236,20 @@ describe('entities', () => {
   })
   it('names of two schemas keep apart', () => {
     const second = { ...table('crate', ['id'], ['id']), schema: 'z' }
-    expect(model(table('crate', ['id'], ['id']), second).entities.map((e) => e.name)).toEqual(['Crate', 'ZCrate'])
+    const names = (...relations: readonly Relation[]) => model(...relations).entities.map((e) => e.name)
+    expect(names(table('crate', ['id'], ['id']), second)).toEqual(['SCrate', 'ZCrate'])
+    // Who refers to one of them means that one; the schema that everybody has tells nothing; a view says that it is one.
+    const refers = table('tag', ['crate_id'], [], { foreignKeys: [reference('of', ['crate_id'], 'crate', ['id'])] })
+    expect(names(table('crate', ['id'], ['id']), second, refers)).toEqual(['Crate', 'Tag', 'ZCrate'])
+    expect(names({ ...table('crate', ['id'], ['id']), schema: 'public' }, second)).toEqual(['Crate', 'ZCrate'])
+    expect(names(table('crates', ['id'], ['id']), { ...table('v_crate', ['id'], []), kind: 'view' })).toEqual(['Crate', 'CrateView'])
+    expect(names(table('crate', ['id'], ['id']), table('crates', ['id'], ['id']))).toEqual(['Crate', 'Crates'])
+  })
+
+  it('in front of others a table that is called in the plural is one of its rows', () => {
+    expect(
+      model(table('orders', ['id'], ['id']), table('orders_items', ['id'], ['id']), table('news_items', ['id'], ['id'])).entities.map((e) => e.name),
+    ).toEqual(['NewsItem', 'Order', 'OrderItem'])
   })
 })
 

@@ -8,16 +8,16 @@ import {
   manyEndCandidates,
   type NameRequest,
   ownEndCandidates,
-  reservedClass,
   reservedMember,
   roleWords,
   singularWord,
   splitWords,
 } from '../names/index.ts'
-import { isView, keyOfView, viewLineages } from '../views/index.ts'
+import { keyOfView, viewLineages } from '../views/index.ts'
+import { classNames } from './classNames.ts'
 import { type Context, type Reference, spelledIn } from './context.ts'
 import type { JoinTable } from './joinShape.ts'
-import { keyWords, recordWords } from './undeclared/words.ts'
+import { keyWords } from './undeclared/words.ts'
 
 /** All keyed by subject. */
 export interface Names {
@@ -31,7 +31,13 @@ export interface Names {
   readonly hidden: ReadonlyMap<string, readonly [string, string]>
 }
 
-const wordsOf = (x: Context, r: { readonly schema: string; readonly name: string }) => x.words.get(relationText(r)) ?? splitWords(r.name)
+/** What the class is called, in words: with what tells it from another one that would be called alike. */
+function wordsOf(x: Context, r: { readonly schema: string; readonly name: string }): readonly string[] {
+  const at = relationText(r)
+  const words = x.words.get(at) ?? splitWords(r.name)
+  const name = classNames(x).names.get(at)
+  return name === undefined || name === x.naming.className(words) ? words : splitWords(name)
+}
 
 /** An identifier with its words set apart, also where nothing but the schema's own words tells them: crateid → crate_id. */
 const apart = (x: Context, identifier: string) => spelledIn(x, identifier).join('_')
@@ -50,27 +56,6 @@ function withoutPrefix(x: Context, parent: Relation, text: string): string {
   if (!prefix || !text.startsWith(prefix)) return text
   const rest = text.slice(prefix.length).replace(/^_/, '')
   return keyWords.has(rest) ? rest : text
-}
-
-function entityNames(x: Context): ReadonlyMap<string, string> {
-  const { className } = x.naming
-  const ordered = plainestFirst(x)
-  const requests = ordered.map((r): NameRequest => {
-    const words = wordsOf(x, r)
-    // The schema stands in front once: bank.bank_account is no BankBankAccount.
-    const schema = splitWords(r.schema)
-    const full = schema.every((w, i) => words[i] === w) ? words : [...schema, ...words]
-    return { scope: '', candidates: [className(words), className(full), className([...words, 'record'])] }
-  })
-  const names = assignNames(requests, reservedClass)
-  return new Map(ordered.map((r, i) => [relationText(r), names[i] as string]))
-}
-
-/** What people mean by a name comes first: tables that others refer to before those that nothing refers to, and what only keeps a record of others last. */
-function plainestFirst(x: Context): readonly Relation[] {
-  const referred = new Set(x.references.flatMap((r) => (r.child === r.parent || isView(r.child) ? [] : [r.parent])))
-  const rank = (r: Relation) => (splitWords(r.name).some((w) => recordWords.has(w)) || x.ground.mirrors.has(r) ? 2 : referred.has(r) ? 0 : 1)
-  return x.relations.toSorted((a, b) => rank(a) - rank(b))
 }
 
 const pairText = (a: Relation, b: Relation) => `${relationText(a)} ${relationText(b)}`
@@ -180,7 +165,7 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
   const all = [...columns, ...own, ...inverse.filter((p) => !joinSubjects.has(p.subject)), ...many, ...late]
   const given = assignNames(all, reservedMember)
   for (const [i, p] of all.entries()) p.into.set(p.subject, given[i] as string)
-  return { entity: entityNames(x), ...names, hidden: hiddenNames(joins, many, all, given) }
+  return { entity: classNames(x).names, ...names, hidden: hiddenNames(joins, many, all, given) }
 }
 
 /** Of several join tables between the same two entities the one that is called after them and little more keeps the plain names; the words that the others have more tell them apart, at both ends. */

@@ -1,6 +1,6 @@
 // Are the tables of a schema named in the singular or in the plural, and what is one row of each called?
 import { type Relation, relationText } from '../catalog/index.ts'
-import type { Naming } from '../names/index.ts'
+import { type Naming, splitWords } from '../names/index.ts'
 
 /** Fewer tables than this have no habit. */
 const fewest = 5
@@ -28,7 +28,15 @@ export function classWords(
   spelled: (identifier: string) => readonly string[],
   naming: Naming,
 ): ClassWords {
-  const plain = new Map(relations.map((r) => [r, tableWords(r)]))
+  const wholes = new Set(relations.map((r) => splitWords(r.name).join(' ')))
+  /** A table that is called in the plural is one of its rows in front of others: orders_items holds items of an order. */
+  const inFront = (w: string) => (wholes.has(w) ? (naming.singular([w])[0] as string) : w)
+  const plain = new Map(
+    relations.map((r) => {
+      const words = tableWords(r)
+      return [r, naming.number(r.schema) === 'as written' ? words : words.map((w, i) => (i === words.length - 1 ? w : inFront(w)))]
+    }),
+  )
   const singular = new Map([...plain].map(([r, words]) => [r, naming.singular(words)]))
   const last = (r: Relation) => singular.get(r)?.at(-1) ?? ''
   const changes = (r: Relation) => singular.get(r)?.at(-1) !== plain.get(r)?.at(-1)

@@ -11,7 +11,7 @@ import { splitWords } from './words.ts'
 
 /** What the trade writes as one word, and the lists do not have. */
 export const established: ReadonlySet<string> = new Set(
-  'autocomplete backend backup barcode bitrate blacklist callback changelog changeset charset checkbox checkin checkout checksum childcare config configs crosstab datagram dataset dataflow datetime datasource dropdown email favicon feedback fieldset fileset filename filesystem firmware folksonomy freebusy frontend fulltext geocode geodata geolocation groupware hashtag homepage hostname hotspot inbox intranet keychain keyframe keyset keystore layout lineage login logout lookup mailbox malware markup metadata middleware multimedia netblock netmask nickname offline online opcode outbox overflow passkey passphrase passthrough password pathname payload paypal picklist pingback plaintext playlist plugin podcast postcode postfix preset prefix queryset readme readonly redirect regexp rollback rowset runtime screenshot setpoint setup shortcut showtime signup sitemap slideshow smartphone snapshot softphone spreadsheet standalone stylesheet subclass subdomain subnet subquery subset subtask subtitle subtotal subtype suffix superclass superuser tablespace taxonomy timeout timeslot timesheet timespan timestamp timezone tooltip toolbar topic touchscreen trackback typedef uptime downtime upload download username voicemail walltime wallpaper watermark webcam webhook weblog website webpage whitelist wildcard wiki workflow workspace workstation zipcode'.split(
+  'autocomplete backend backup barcode bitrate blacklist callback changelog changeset charset checkbox checkin checkout checksum childcare config configs crosstab datagram dataset dataflow datetime datasource dropdown email favicon feedback fieldset fileset filename filesystem firmware folksonomy freebusy frontend fulltext geocode geodata geolocation groupware hashtag homepage hostname hotspot inbox intranet keychain keyframe keyset keystore layout lineage login logout lookup mailbox malware markup metadata middleware multimedia namespace netblock netmask nickname offline online opcode outbox overflow passkey passphrase passthrough password pathname payload paypal picklist pingback plaintext playlist plugin podcast postcode postfix preset prefix queryset readme readonly redirect regexp rollback rowset runtime screenshot setpoint setup shortcut showtime signup sitemap slideshow smartphone snapshot softphone spreadsheet standalone stylesheet subclass subdomain subnet subquery subset subtask subtitle subtotal subtype suffix superclass superuser tablespace taxonomy timeout timeslot timesheet timespan timestamp timezone tooltip toolbar topic touchscreen trackback typedef uptime downtime upload download username voicemail walltime wallpaper watermark webcam webhook weblog website webpage whitelist wildcard wiki workflow workspace workstation zipcode'.split(
     ' ',
   ),
 )
@@ -30,9 +30,11 @@ function read(): Lists {
   const put = (list: readonly string[], least: number, each: number) => {
     for (const w of list) if (w.length >= least && !cost.has(w)) cost.set(w, each)
   }
-  put(common, 3, 1)
+  put(common, 4, 1)
   put(usual, 4, 1.1)
   put(known, 5, 1.5)
+  // Of three letters many are parts of longer words by chance.
+  put(common, 3, 1.3)
   lists = { cost, words: new Set([common, usual, known, seldom40, seldom50, seldom55, seldom60].flat()) }
   return lists
 }

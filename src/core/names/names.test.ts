@@ -116,6 +116,16 @@ describe('table prefixes', () => {
   it('a word that says what is kept is no prefix', () => {
     expect(tablePrefixes(inSchema('log_crate', 'log_jar', 'log_lot', 'bay', 'lane')).get('s')?.size).toBe(0)
   })
+  it('a view leaves out what only says that it is one, whatever tables are called', () => {
+    const list = [...inSchema('crate'), { schema: 's', name: 'v_crate', kind: 'view' }, { schema: 's', name: 'v_lot', kind: 'table' }]
+    const { words } = wordsWithoutPrefix(list, tablePrefixes(list), (w) => singular(w).join(' '))
+    expect(list.map((r) => words.get(r)?.join(' '))).toEqual(['crate', 'crate', 'v lot'])
+  })
+  it('what begins with a digit without its prefix keeps it', () => {
+    const list = inSchema('zx_4pool', 'zx_host', 'zx_option')
+    const { words } = wordsWithoutPrefix(list, tablePrefixes(list), (w) => singular(w).join(' '))
+    expect(list.map((r) => words.get(r)?.join(' '))).toEqual(['zx 4pool', 'host', 'option'])
+  })
   it('stays where the rest is another table of any schema, or says nothing', () => {
     const list = [...inSchema('zx_crate', 'zx_lots', 'zx_7', 'zx_ramp'), { schema: 't', name: 'crates' }, { schema: 't', name: 'lot' }]
     const { words, dropped } = wordsWithoutPrefix(list, tablePrefixes(list), (w) => singular(w).join(' '))
@@ -145,6 +155,13 @@ describe('ends', () => {
     ['lab sample', 'keeper', 'taken_by', 'keeper_no', 'takenBy', 'labSamplesTakenBy'],
     ['note', 'crate', 'id', 'id', 'crate', 'notes'],
     ['crate', 'bay', 'homeBayId', 'id', 'homeBay', 'crates'],
+    // Called as the key itself, or by its end: no role.
+    ['crate', 'bay', 'bay_name', 'bay_name', 'bay', 'crates'],
+    ['crate', 'bay kind', 'kind', 'bay_kind', 'bayKind', 'crates'],
+    ['crate', 'bay', 'label', 'label', 'bay', 'crates'],
+    // A letter says nothing, and a number behind the key word belongs to the role.
+    ['crate', 'bay', 'b_id', 'id', 'bay', 'crates'],
+    ['crate', 'bay', 'bay_id2', 'id', 'bay2', 'crates'],
   ])('%s of %s by %s(%s): %s, %s', (child, parent, column, target, own, inverse) => {
     const n = naming(child, parent, column, target)
     expect([ownEndCandidates(n)[0], inverseEndCandidates(n)[0]]).toEqual([own, inverse])
@@ -171,6 +188,12 @@ describe('ends', () => {
     ]
     expect(ownEndCandidates({ ...naming('sample', 'jar lot', '', ''), pairs: pairs('') })[0]).toBe('jarLot')
     expect(ownEndCandidates({ ...naming('sample', 'jar lot', '', ''), pairs: pairs('spare_') })[0]).toBe('spareJarLot')
+  })
+  it('letters tell several references apart, and nothing is said twice', () => {
+    expect(ownEndCandidates(naming('pair', 'bay', 'a_id', 'id', { several: true }))[0]).toBe('bayA')
+    expect(ownEndCandidates(naming('crate', 'bay', 'bay_id', 'id'))).toEqual(['bay', 'bayRecord'])
+    const pairs = ['bay_row', 'bay_no'].map((column) => ({ column, target: column.slice(4) }))
+    expect(ownEndCandidates({ ...naming('crate', 'bay', '', ''), pairs })[0]).toBe('bay')
   })
   it('a column that is only a key word says nothing of its role', () => expect(roleWords('id', 'id', ['crate'])).toEqual([]))
 })
