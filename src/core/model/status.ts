@@ -151,15 +151,17 @@ export function rejecting(f: Finding): readonly Edit[] | null {
     case 'polymorphic':
       return [{ facet: 'reference.kinds', subject: f.subject, value: null }]
     case 'structure':
-      // Of a type there are only ways to hold it.
-      if (f.topic === 'type') return null
-      return f.alternatives.flatMap((a) => a.edits).map((e) => ({ ...e, value: null }) as Edit)
+      // Of a type there are only ways to hold it, of names only names.
+      if (f.topic === 'type' || f.topic === 'names alike') return null
+      return f.alternatives.find((a) => a.key === 'no' && a.edits.length > 0)?.edits ?? notSo(f)
     case 'entity':
       return null
     default:
       return unreachable(f.kind)
   }
 }
+
+const notSo = (f: Finding): readonly Edit[] => f.alternatives.flatMap((a) => a.edits).map((e) => ({ ...e, value: null }) as Edit)
 
 function unreachable(kind: never): never {
   throw new Error(`a finding of no known kind: ${String(kind)}`)

@@ -21,19 +21,19 @@ describe('words without anything between them', () => {
   )
 
   it('a word that the schema uses goes before all others', () => {
-    expect(splitEnglish('hiveframes', (p) => p === 'hive')).toEqual(['hive', 'frames'])
+    expect(splitEnglish('crateframes', (p) => p === 'crate')).toEqual(['crate', 'frames'])
     expect(splitEnglish('skepno', (p) => p === 'skep' || p === 'no')).toBeNull()
     expect(splitEnglish('skepname', (p) => p === 'skep')).toEqual(['skep', 'name'])
   })
 
   it('knows words of the language and of the trade, one or many', () => {
-    expect(['orders', 'changeset', 'changesets', 'apiary'].every(isEnglish)).toBe(true)
+    expect(['shelves', 'changeset', 'changesets', 'warehouse'].every(isEnglish)).toBe(true)
     expect(['auftrag', 'gofutiid'].some(isEnglish)).toBe(false)
   })
 
   it('tells whether a schema speaks English', () => {
-    expect(speakEnglish(['keeper', 'apiary_visit', 'honeyharvest', 'queen', 'qzx'])).toBe(true)
+    expect(speakEnglish(['bay', 'shelf_visit', 'warehousegate', 'crate', 'label', 'qzx', 'lane'])).toBe(true)
     expect(speakEnglish(['auftrag', 'kunde', 'rechnung', 'mitarbeiter', 'lieferung', 'position'])).toBe(false)
-    expect(speakEnglish(['keeper', 'queen'])).toBe(false)
+    expect(speakEnglish(['crate', 'label'])).toBe(false)
   })
 })

@@ -94,8 +94,16 @@ export function offeredChoice(f: Finding, status: FindingStatus, taken: string):
 /** What is in force: the type chosen; of all else what was ruled on, or proposed. */
 function takenStructure(f: Finding, r: Review): string {
   if (f.topic === 'type') return r.model.typeTargets[f.subject.slice('type:'.length)] ?? f.alternatives[0].key
+  if (f.topic === 'prefix' || f.topic === 'names alike') return takenNames(f, r)
   const status = r.statuses.get(f.id)
   if (status === 'rejected') return 'no'
   const other = f.alternatives[1]?.key ?? f.alternatives[0].key
   return status === 'amended' ? other : f.alternatives[0].key
+}
+
+/** The answer whose names the classes have; the proposal where each was named by itself. */
+function takenNames(f: Finding, r: Review): string {
+  const names = new Map(r.model.entities.map((e) => [e.id as string, e.name]))
+  const isTaken = (a: Finding['alternatives'][number]) => a.edits.every((e) => (names.get(e.subject) ?? e.value) === e.value)
+  return (f.alternatives.find(isTaken) ?? f.alternatives[0]).key
 }

@@ -17,8 +17,14 @@ export const choiceLabel = (f: Finding, key: string): string => {
   if (key === noReference) return 'no reference'
   if (f.topic === 'values') return key === 'yes' ? 'one of its words' : 'any text'
   if (f.topic === 'flag') return key === 'yes' ? 'yes or no' : 'its words as they are'
+  if (f.topic === 'prefix') return key === 'yes' ? 'left out' : 'kept'
+  if (f.topic === 'names alike') return namesOf(f, key)
   return choiceLabels[key] ?? (f.kind === 'reference' ? `a reference to ${key.replaceAll('%20', ' ')}` : key)
 }
+
+/** `depot.crate is Crate, lab.crate is LabCrate` */
+const namesOf = (f: Finding, key: string): string =>
+  (f.alternatives.find((a) => a.key === key)?.edits ?? []).map((e) => `${e.subject.replaceAll('%20', ' ')} is ${String(e.value)}`).join(', ')
 
 /** The edits of an alternative that say what it is, without the names, which people may have changed already. */
 export const structural = (edits: readonly Edit[]): readonly Edit[] =>

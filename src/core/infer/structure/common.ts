@@ -25,6 +25,8 @@ export const topics = [
   'duplicate constraint',
   'nullable unique',
   'zero date',
+  'prefix',
+  'names alike',
 ] as const
 export type StructureTopic = (typeof topics)[number]
 

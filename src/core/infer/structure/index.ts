@@ -3,6 +3,7 @@ import type { Finding } from '../../model/index.ts'
 import type { Context } from '../context.ts'
 import { duplicateConstraints, duplicateIndexes, nullableUniques, typeMismatches, unindexedReferences } from './health.ts'
 import { assignedKeys, noKeys } from './keys.ts'
+import { leftOutPrefixes, namesAlike } from './names.ts'
 import { changeTimes, orderings, softDeletes, tenants, trees, versions } from './roles.ts'
 import { histories, keyValues, lookups, repeatedColumns } from './shapes.ts'
 import { typeFindings } from './types.ts'
@@ -33,6 +34,8 @@ const all = [
   duplicateConstraints,
   nullableUniques,
   zeroDates,
+  leftOutPrefixes,
+  namesAlike,
 ]
 
 /** In order of topic, then of id; one per id. */
