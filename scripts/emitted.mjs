@@ -16,7 +16,7 @@ for (const name of schemas.sort()) {
   const dir = join(out, name)
   mkdirSync(dir, { recursive: true })
   const dialect = /-pg$/.test(name) ? 'postgresql' : /-sqlite$/.test(name) ? 'sqlite' : 'mysql'
-  const emit = spawnSync('node', ['dist/cli.js', 'emit', join(corpus, name, 'schema.sql'), '--dialect', dialect, '--target', 'typescript', '--out', dir], {
+  const emit = spawnSync('node', ['dist/cli.js', 'emit', join(corpus, name, 'schema.sql'), '--dialect', dialect, '--target', 'typescript', '--take', '--out', dir], {
     encoding: 'utf8',
   })
   const files = readdirSync(dir, { recursive: true }).filter((f) => f.endsWith('.ts'))

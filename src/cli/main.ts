@@ -1,11 +1,9 @@
 // The command line: the same work without a browser. Results go to standard output, everything else to standard error.
 import { Command } from 'commander'
-import { type Catalog, canonicalText, hashText, relationText } from '../core/catalog/index.ts'
+import { type Catalog, canonicalText, relationText } from '../core/catalog/index.ts'
 import { conventionRemarks } from '../core/emit/typescript/index.ts'
-import { rowQuestions, statementJoins } from '../core/infer/index.ts'
-import { type EntityId, fillOrder, type LedgerEntry, printedRelationships, printLedger, revisionText, rowLinks } from '../core/model/index.ts'
-import { blockingOf, type Review, review } from '../core/review/index.ts'
-import { inclusionKey, type RowEvidence } from '../core/rows/index.ts'
+import { type EntityId, fillOrder, printedRelationships, printLedger, revisionText, rowLinks } from '../core/model/index.ts'
+import type { Review } from '../core/review/index.ts'
 import { isTold } from '../core/text/told.ts'
 import { isView } from '../core/views/index.ts'
 import { describeFailure, SourceError } from '../engines/postgres/index.ts'
@@ -13,71 +11,20 @@ import { aboutWrite, writeOne } from '../server/files.ts'
 import { type EmitOptions, emitInto } from './emit.ts'
 import { badInput, ExitError } from './exit.ts'
 import { fixtureCommands } from './fixtures.ts'
+import { openIn } from './gate.ts'
 import { readLedgerFile } from './ledger.ts'
 import { mapCommand } from './map.ts'
 import { notationCommands } from './notation.ts'
 import { planCommands } from './planCommands.ts'
-import { diagnosticLines, findingLines, orderLines, relationshipLines } from './print.ts'
-import { statementTexts } from './script.ts'
-import { type ReadSource, readSource, type SourceOptions } from './source.ts'
+import { findingLines, orderLines, relationshipLines } from './print.ts'
+import { type ReadOptions, readReview, readRowsOf, readWithLedger, several, sourceOptions, withLedger, withPatterns, withRows } from './reading.ts'
+import { readSource } from './source.ts'
 import { print, progress, say } from './terminal.ts'
 
-const several = (value: string, before: string[]) => [...before, value]
 const json = (value: unknown) => `${JSON.stringify(value, null, 2)}\n`
 const output = (text: string, file?: string) => {
   if (file) writeOne(file, text)
   else process.stdout.write(text)
-}
-
-interface ReadOptions {
-  readonly schema: string[]
-  readonly ledger?: string
-  readonly dialect?: string
-  readonly rows?: boolean
-  readonly queries?: string
-}
-
-const sourceOptions = (o: ReadOptions): SourceOptions => ({ schemas: o.schema.length > 0 ? o.schema : null, dialect: o.dialect ?? null, progress, say })
-
-/** A source, and the rulings on it: its own where it is a notation. */
-async function readWithLedger(source: string, o: ReadOptions): Promise<ReadSource & { readonly entries: readonly LedgerEntry[] }> {
-  const read = await readSource(source, sourceOptions(o))
-  if (read.entries && o.ledger !== undefined)
-    throw badInput('--ledger goes with a schema; a notation says itself what was ruled', 'Leave --ledger away, or take the notation in with "pelvok edits".')
-  return { ...read, entries: read.entries ?? (o.ledger === undefined ? [] : readLedgerFile(o.ledger)) }
-}
-
-async function readReview(source: string, o: ReadOptions): Promise<ReadSource & { readonly entries: readonly LedgerEntry[]; readonly review: Review }> {
-  const read = await readWithLedger(source, o)
-  const { entries } = read
-  const rows = withStatements(o.rows ? await readRowsOf(read) : null, read, o.queries)
-  const made = review(read.catalog, hashText(canonicalText(read.catalog)), entries, rows)
-  for (const line of diagnosticLines(made.model)) say(`note: ${line}`)
-  return { ...read, review: made }
-}
-
-async function readRowsOf(read: ReadSource): Promise<RowEvidence> {
-  if (!read.profile) throw badInput(`"${read.label}" holds no rows that can be read`, 'Give the URL of a server, or an SQLite file, or leave --rows away.')
-  const at = new Date().toISOString()
-  const rows = await read.profile(rowQuestions(read.catalog), { at, onProgress: (done, all) => progress(`rows: ${done} of ${all} sets of columns`) })
-  for (const u of rows.unread) say(`not read: ${inclusionKey(u.child, u.parent)}: ${u.because}`)
-  return rows
-}
-
-/** What statements of the application join by, beside what rows say. Without rows it is evidence of its own. */
-function withStatements(rows: RowEvidence | null, read: ReadSource, folder: string | undefined): RowEvidence | null {
-  if (folder === undefined) return rows
-  const texts = statementTexts(folder)
-  const joins = statementJoins(
-    texts,
-    read.catalog.relations.filter((r) => !isView(r) && r.kind !== 'partition'),
-  )
-  say(
-    `${texts.length} ${texts.length === 1 ? 'statement' : 'statements'} of the application: ${joins.length} ${joins.length === 1 ? 'pair of columns is' : 'pairs of columns are'} joined`,
-  )
-  const own = { joins: [...joins], statements: texts.length }
-  if (rows) return { ...rows, joins: [...rows.joins, ...own.joins], statements: (rows.statements ?? 0) + texts.length }
-  return { format: 'pelvok.rows/1', source: 'statements', at: new Date().toISOString(), inclusions: [], kinds: [], partners: [], ...own, unread: [] }
 }
 
 const program = new Command('pelvok')
@@ -89,12 +36,6 @@ const onSource = (name: string) =>
     .argument('<source>', 'a postgresql:// URL, env:NAME, a script (.sql, folder, zip), an SQLite file, a snapshot file, or a notation (.pelvok)')
     .option('--schema <name>', 'read this schema only; may be repeated', several, [])
     .option('--dialect <name>', 'of a script: postgresql, sqlite, mysql or mariadb, with a version where it matters (mysql:8.0)')
-const withRows = (c: Command) =>
-  c
-    .option('--rows', 'read rows as evidence: read-only, a sample first')
-    .option('--queries <dir>', 'statements of the application, as evidence: .sql files in a folder, or one file')
-const withLedger = (c: Command) => c.option('--ledger <file>', 'the rulings of a review: pelvok.ledger.jsonl')
-
 onSource('survey')
   .option('--out <file>', 'write to a file instead of standard output')
   .description('read the catalog and print its structure as JSON')
@@ -131,41 +72,51 @@ function printOrder(catalog: Catalog, { model, revision }: Review, asJson: boole
   output(json({ format: 'pelvok.order/1', revision: revisionText(revision), portions, cycles: told }))
 }
 
-withRows(withLedger(onSource('findings')))
+withRows(withPatterns(withLedger(onSource('findings'))))
   .option('--json', 'print pelvok.findings/1')
-  .description('every question about the schema, its ranked answers and their evidence')
-  .action(async (source: string, o: ReadOptions & { json?: boolean }) => {
-    const { review: made } = await readReview(source, o)
+  .option('--take', 'do not end with 1 where findings are open that change what comes out')
+  .description('every question about the schema, its ranked answers and their evidence; exit 1 where one is open that changes what comes out')
+  .action(async (source: string, o: ReadOptions & { json?: boolean; take?: boolean }) => {
+    const read = await readReview(source, o)
+    const { review: made } = read
+    process.exitCode = o.take || openIn(read).length === 0 ? 0 : 1
     const findings = made.findings.map((f) => ({ ...f, status: made.statuses.get(f.id) }))
     if (o.json) output(json({ format: 'pelvok.findings/1', revision: revisionText(made.revision), findings }))
     else print(`${findingLines(made.findings, made.statuses)}\n`)
   })
 
-withRows(withLedger(onSource('emit')))
+onSource('rows')
+  .option('--out <file>', 'write to a file instead of standard output')
+  .description('what rows say about references, as a file for --rows-file: counts and queries, no values')
+  .action(async (source: string, o: ReadOptions & { out?: string }) => {
+    output(json(await readRowsOf(await readSource(source, sourceOptions(o)))), o.out)
+  })
+
+withRows(withPatterns(withLedger(onSource('emit'))))
   .requiredOption('--target <language>', 'typescript')
   .requiredOption('--out <dir>', 'the folder for the files')
   .option('--check', 'write nothing: is the folder what the model gives?')
   .option('--diff', 'write nothing: print what would change, with full paths')
   .option('--overwrite', 'also where people changed what is rewritten')
+  .option('--take', 'take what open findings propose as it stands; the manifest lists them')
   .description('entity classes')
   .action(async (source: string, o: ReadOptions & EmitOptions & { target: string }) => {
     if (o.target !== 'typescript') throw badInput(`there is no target "${o.target}"`, 'Use --target typescript.')
-    const { review: made } = await readReview(source, o)
-    const isSo = emitInto(made, o, say)
+    const read = await readReview(source, o)
+    const { review: made } = read
+    const isSo = emitInto(read, o, say)
     if (o.check || o.diff) {
       process.exitCode = isSo ? 0 : 1
       return
     }
     for (const r of conventionRemarks(made.model))
       say(`${r.says} ${r.about.slice(0, 5).join(', ')}${r.about.length > 5 ? ` and ${r.about.length - 5} more` : ''}`)
-    const open = blockingOf(made).length
-    if (open > 0) say(`${open === 1 ? 'one finding is open' : `${open} findings are open`}: what they propose was taken as it stands`)
   })
 
 mapCommand({ onSource: (name) => withRows(withLedger(onSource(name))), read: readReview, output })
 planCommands(program, { say, progress })
 fixtureCommands({ onSource: (name) => withLedger(onSource(name)), read: (source, o) => readReview(source, o), say })
-notationCommands(program, { onSource: (name) => withLedger(onSource(name)), read: (source, o) => readWithLedger(source, o), say })
+notationCommands(program, { onSource: (name) => withRows(withPatterns(withLedger(onSource(name)))), read: readReview, readPlain: readWithLedger, say })
 
 const ledger = program.command('ledger').description('the review as a file beside the code')
 ledger

@@ -17,9 +17,11 @@ import {
   notationProblemLine,
   notationSource,
 } from '../core/notation/index.ts'
-import { blockingOf, notationView, readNotationOf, reviewBase, reviewNotation, reviewWith } from '../core/review/index.ts'
+import { notationView, readNotationOf, reviewNotation } from '../core/review/index.ts'
 import { writeFiles, writeOne } from '../server/files.ts'
 import { badInput, ExitError } from './exit.ts'
+import { gate } from './gate.ts'
+import type { ReadReview } from './reading.ts'
 import { print } from './terminal.ts'
 
 const isNotation = (name: string) => /\.pelvok$/i.test(name)
@@ -70,27 +72,27 @@ interface Reads {
 }
 
 interface NotationCommands {
-  /** A command on a SOURCE, with --ledger. */
+  /** A command on a SOURCE, with --ledger, rows and patterns. */
   readonly onSource: (name: string) => Command
-  readonly read: (source: string, o: never) => Promise<Reads>
+  readonly read: (source: string, o: never) => Promise<ReadReview>
+  readonly readPlain: (source: string, o: never) => Promise<Reads>
   readonly say: (line: string) => void
 }
 
-export function notationCommands(program: Command, { onSource, read, say }: NotationCommands): void {
+export function notationCommands(program: Command, { onSource, read, readPlain, say }: NotationCommands): void {
   onSource('notation')
     .option('--by <how>', 'with --out: one file, one for each schema, or one for each entity', 'one')
     .option('--neutral', 'types as kinds of values where the engine has one type for the kind')
     .option('--out <path>', 'a folder for the files instead of standard output')
     .option('--check', 'write nothing: is the folder what the model gives?')
+    .option('--take', 'take what open findings propose as it stands')
     .description('the reviewed model as text')
-    .action(async (source: string, o: { by: string; neutral?: boolean; out?: string; check?: boolean }) => {
+    .action(async (source: string, o: { by: string; neutral?: boolean; out?: string; check?: boolean; take?: boolean }) => {
       const by = notationLayouts.find((l) => l === o.by)
       if (!by) throw badInput(`--by "${o.by}" is not known`, `Use ${notationLayouts.join(', ')}.`)
-      const { catalog, entries } = await read(source, o as never)
-      const base = reviewBase(catalog, entries)
-      const made = reviewWith(base, hashText(canonicalText(catalog)), entries)
-      const open = blockingOf(made).length
-      if (open > 0) say(`${open === 1 ? 'one finding is open' : `${open} findings are open`}: what they propose was taken as it stands`)
+      const got = await read(source, o as never)
+      const { base, review: made } = got
+      gate(got, o.take ?? false, say)
       const files = reviewNotation(base, made, o.out === undefined ? 'one' : by, {
         neutral: o.neutral ?? false,
       })
@@ -134,7 +136,7 @@ export function notationCommands(program: Command, { onSource, read, say }: Nota
       if (!files) throw badInput(`"${path}" is no notation file and no folder with one`, 'Their names end with .pelvok.')
       if (o.write && o.ledger === undefined) throw badInput('--write needs --ledger', 'Name the ledger file that the entries are added to.')
       const isNew = o.write === true && o.ledger !== undefined && !existsSync(o.ledger)
-      const { catalog, entries } = await read(o.of, { ...o, ...(isNew ? { ledger: undefined } : {}) } as never)
+      const { catalog, entries } = await readPlain(o.of, { ...o, ...(isNew ? { ledger: undefined } : {}) } as never)
       const reading = notationChanges(files, catalog, entries, say)
       const { changes } = notationView(reading)
       const bodies = entriesOf(reading.changes)

@@ -49,10 +49,10 @@ export function readFolder(dir: string): Found {
   return { manifest: read.manifest, texts }
 }
 
-/** What writing a model's files into a folder comes to. */
-export function planFolder(found: Found, model: EntityModel, revision: Revision): FolderPlan {
+/** What writing a model's files into a folder comes to. `taken`: findings whose proposal stands without a ruling. */
+export function planFolder(found: Found, model: EntityModel, revision: Revision, taken: readonly string[] = []): FolderPlan {
   const files = emitTypeScript(model, revision, overriddenInFolder(found))
-  return folderPlan(found, files, revisionText(revision), Object.fromEntries(model.entities.map((e) => [e.id, e.name])))
+  return folderPlan(found, files, revisionText(revision), Object.fromEntries(model.entities.map((e) => [e.id, e.name])), taken)
 }
 
 /** Operations of stores that people's own files in a folder override. */

@@ -152,7 +152,7 @@ describe('relate and findings', () => {
   })
 
   it('list every question with its status', () => {
-    const { findings } = printed<{ findings: readonly { id: string; status: string }[] }>('findings', script, '--json')
+    const { findings } = printed<{ findings: readonly { id: string; status: string }[] }>('findings', script, '--json', '--take')
     expect(findings.find((f) => f.id === 'reference:public.crate(lid_id)')?.status).toMatch(/open|settled|proposed/)
     expect(cli(['findings', script]).out).toContain('reference:public.crate(lid_id)')
   })
@@ -172,18 +172,18 @@ describe('relate and findings', () => {
 describe('emit', () => {
   const out = () => at('entities')
   it('writes a folder, says what it is, and what would change', () => {
-    expect(cli(['emit', script, '--target', 'typescript', '--out', out()])).toMatchObject({ status: 0, err: expect.stringMatching(/: \d+ new/) })
+    expect(cli(['emit', script, '--target', 'typescript', '--take', '--out', out()])).toMatchObject({ status: 0, err: expect.stringMatching(/: \d+ new/) })
     expect(readdirSync(out())).toContain('Crate.ts')
-    expect(cli(['emit', script, '--target', 'typescript', '--out', out(), '--check'])).toMatchObject({
+    expect(cli(['emit', script, '--target', 'typescript', '--take', '--out', out(), '--check'])).toMatchObject({
       status: 0,
       out: expect.stringContaining('"upToDate": true'),
     })
     const longer = write('longer.sql', `${schema} alter table crate add column note text;`)
-    expect(cli(['emit', longer, '--target', 'typescript', '--out', out(), '--check'])).toMatchObject({
+    expect(cli(['emit', longer, '--target', 'typescript', '--take', '--out', out(), '--check'])).toMatchObject({
       status: 1,
       out: expect.stringContaining('"upToDate": false'),
     })
-    const diff = cli(['emit', longer, '--target', 'typescript', '--out', out(), '--diff'])
+    const diff = cli(['emit', longer, '--target', 'typescript', '--take', '--out', out(), '--diff'])
     expect([diff.status, diff.out]).toEqual([0, expect.stringMatching(/^\+.*note/m)])
     expect(readFileSync(join(out(), 'base', 'Crate.ts').replace('/base/', existsSync(join(out(), 'base')) ? '/base/' : '/'), 'utf8')).not.toContain('note')
   })
@@ -191,10 +191,10 @@ describe('emit', () => {
   it('writes over nothing that people changed, unless it is said', () => {
     const base = readdirSync(out(), { recursive: true, encoding: 'utf8' }).find((f) => /\/.*Crate.*\.ts$/.test(f)) ?? ''
     writeFileSync(join(out(), base), `${readFileSync(join(out(), base), 'utf8')}// mine\n`)
-    const refused = cli(['emit', script, '--target', 'typescript', '--out', out()])
+    const refused = cli(['emit', script, '--target', 'typescript', '--take', '--out', out()])
     expect([refused.status, refused.err]).toEqual([1, expect.stringContaining('nothing was written')])
     expect(readFileSync(join(out(), base), 'utf8')).toContain('// mine')
-    expect(cli(['emit', script, '--target', 'typescript', '--out', out(), '--overwrite']).status).toBe(0)
+    expect(cli(['emit', script, '--target', 'typescript', '--take', '--out', out(), '--overwrite']).status).toBe(0)
     expect(readFileSync(join(out(), base), 'utf8')).not.toContain('// mine')
   })
 
@@ -202,7 +202,7 @@ describe('emit', () => {
     const before = readdirSync(out(), { recursive: true, encoding: 'utf8' }).sort()
     const longest = write('wide.sql', `${schema} create table wide (${Array.from({ length: 900 }, (_, i) => `column_number_${i} text`).join(', ')});`)
     // A limit on the size of files stands in for a disk that is full (setrlimit(2), RLIMIT_FSIZE): 64 blocks of 1024 bytes.
-    const r = spawnSync('bash', ['-c', `ulimit -f 64; exec ${process.execPath} dist/cli.js emit ${longest} --target typescript --out ${out()}`], {
+    const r = spawnSync('bash', ['-c', `ulimit -f 64; exec ${process.execPath} dist/cli.js emit ${longest} --target typescript --take --out ${out()}`], {
       encoding: 'utf8',
     })
     expect([r.status, r.stderr]).toEqual([
@@ -216,7 +216,7 @@ describe('emit', () => {
     ['a folder where a file is', () => script, 'is no folder'],
     ['a path through a file', () => join(script, 'in'), 'a part of the path is no folder'],
   ])('refuses %s', (_, where, says) => {
-    const r = cli(['emit', script, '--target', 'typescript', '--out', where()])
+    const r = cli(['emit', script, '--target', 'typescript', '--take', '--out', where()])
     expect([r.status, r.err]).toEqual([2, expect.stringContaining(says)])
   })
 })
@@ -275,14 +275,14 @@ describe('fixtures, notation and edits', () => {
   })
 
   it('a model goes to text and back, and what the text says otherwise becomes entries', () => {
-    expect(cli(['notation', script, '--out', at('model')]).status).toBe(0)
-    expect(cli(['notation', script, '--out', at('model'), '--check']).status).toBe(0)
+    expect(cli(['notation', script, '--take', '--out', at('model')]).status).toBe(0)
+    expect(cli(['notation', script, '--take', '--out', at('model'), '--check']).status).toBe(0)
     expect(cli(['format', at('model'), '--check']).status).toBe(0)
     expect(cli(['edits', at('model'), '--of', script])).toMatchObject({ status: 0, err: expect.stringContaining('the review says the same') })
     const file = readdirSync(at('model'), { recursive: true, encoding: 'utf8' }).find((f) => readFileSync(join(at('model'), f), 'utf8').includes('Crate')) ?? ''
     const path = join(at('model'), file)
     writeFileSync(path, readFileSync(path, 'utf8').replaceAll('Crate', 'Chest'))
-    expect(cli(['notation', script, '--out', at('model'), '--check']).status).toBe(1)
+    expect(cli(['notation', script, '--take', '--out', at('model'), '--check']).status).toBe(1)
     const edits = cli(['edits', at('model'), '--of', script, '--json'])
     expect([edits.status, (JSON.parse(edits.out) as { entries: readonly unknown[] }).entries.length]).toEqual([1, 1])
     expect(cli(['edits', at('model'), '--of', script, '--ledger', at('l.jsonl'), '--write'])).toMatchObject({
@@ -290,7 +290,7 @@ describe('fixtures, notation and edits', () => {
       err: expect.stringContaining('one entry added'),
     })
     expect(cli(['relate', script, '--ledger', at('l.jsonl')]).out).toContain('Each chest has exactly one bay.')
-    expect(cli(['emit', script, '--ledger', at('l.jsonl'), '--target', 'typescript', '--out', at('chests')]).status).toBe(0)
+    expect(cli(['emit', script, '--ledger', at('l.jsonl'), '--target', 'typescript', '--take', '--out', at('chests')]).status).toBe(0)
     expect(readdirSync(at('chests'))).toContain('Chest.ts')
   })
 
@@ -311,6 +311,7 @@ describe('help', () => {
       'survey',
       'relate',
       'findings',
+      'rows',
       'emit',
       'plan',
       'rehearse',

@@ -18,8 +18,8 @@ const withoutRevision = (text: string) => text.replace(/snapshot [0-9a-f]{12}, l
 
 describe('pelvok notation', () => {
   it('is a source of the same text, in one file or many', () => {
-    expect(cli(['notation', demo, '--out', at('one')]).status).toBe(0)
-    expect(cli(['notation', demo, '--by', 'entity', '--out', at('many')]).status).toBe(0)
+    expect(cli(['notation', demo, '--take', '--out', at('one')]).status).toBe(0)
+    expect(cli(['notation', demo, '--take', '--by', 'entity', '--out', at('many')]).status).toBe(0)
     expect(readdirSync(at('many')).length).toBeGreaterThan(30)
     const text = readFileSync(join(at('one'), 'model.pelvok'), 'utf8')
     for (const source of [at('one'), at('many'), join(at('one'), 'model.pelvok')]) expect(body(cli(['notation', source]).out)).toBe(body(text))
@@ -30,7 +30,7 @@ describe('pelvok notation', () => {
       [demo, 'code'],
       [at('many'), 'again'],
     ] as const)
-      expect(cli(['emit', source, '--target', 'typescript', '--out', at(out)]).status).toBe(0)
+      expect(cli(['emit', source, '--target', 'typescript', '--take', '--out', at(out)]).status).toBe(0)
     const files = readdirSync(at('code'), { recursive: true, encoding: 'utf8' }).filter((f) => f.endsWith('.ts'))
     expect(files.length).toBeGreaterThan(100)
     for (const f of files)
@@ -38,10 +38,10 @@ describe('pelvok notation', () => {
   })
 
   it('says whether a folder is what the model gives', () => {
-    expect(cli(['notation', demo, '--by', 'entity', '--out', at('many'), '--check'])).toMatchObject({ status: 0 })
+    expect(cli(['notation', demo, '--take', '--by', 'entity', '--out', at('many'), '--check'])).toMatchObject({ status: 0 })
     const hive = join(at('many'), 'Hive.pelvok')
     writeFileSync(hive, readFileSync(hive, 'utf8').replace('entity Hive', 'entity Colony'))
-    const answer = cli(['notation', demo, '--by', 'entity', '--out', at('many'), '--check'])
+    const answer = cli(['notation', demo, '--take', '--by', 'entity', '--out', at('many'), '--check'])
     expect(answer.status).toBe(1)
     expect(JSON.parse(answer.out)).toMatchObject({ upToDate: false, changed: [hive], gone: [] })
   })
@@ -85,12 +85,12 @@ describe('pelvok edits', () => {
     expect(cli(['edits', edit(), '--of', demo, '--ledger', ledger, '--write']).status).toBe(0)
     const again = cli(['edits', edit(), '--of', demo, '--ledger', ledger])
     expect(again).toMatchObject({ status: 0, out: '' })
-    expect(cli(['notation', demo, '--ledger', ledger]).out).toContain('entity Colony = table field.hive')
+    expect(cli(['notation', demo, '--take', '--ledger', ledger]).out).toContain('entity Colony = table field.hive')
   })
 
   it('takes nothing back that came into the ledger after the text was made', () => {
     const ledger = at('later.jsonl')
-    const whole = put('whole.pelvok', cli(['notation', demo]).out)
+    const whole = put('whole.pelvok', cli(['notation', demo, '--take']).out)
     writeFileSync(ledger, '')
     expect(cli(['edits', edit(), '--of', demo, '--ledger', ledger, '--write']).status).toBe(0)
     // The text of before says Hive, as the review did then.

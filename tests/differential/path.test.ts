@@ -129,21 +129,21 @@ describe('the command line', () => {
       )
       expect(cli(['relate', snapshot, '--json', '--ledger', ledger]).out).toContain('"property": "renamedEnd"')
       const out = join(dir, 'entities')
-      expect(cli(['emit', snapshot, '--ledger', ledger, '--target', 'typescript', '--out', out]).status).toBe(0)
+      expect(cli(['emit', snapshot, '--ledger', ledger, '--target', 'typescript', '--take', '--out', out]).status).toBe(0)
       compile(out)
-      expect(cli(['emit', snapshot, '--ledger', ledger, '--target', 'typescript', '--out', out, '--check'])).toMatchObject({ status: 0 })
-      expect(cli(['emit', snapshot, '--target', 'typescript', '--out', out, '--check'])).toMatchObject({
+      expect(cli(['emit', snapshot, '--ledger', ledger, '--target', 'typescript', '--take', '--out', out, '--check'])).toMatchObject({ status: 0 })
+      expect(cli(['emit', snapshot, '--target', 'typescript', '--take', '--out', out, '--check'])).toMatchObject({
         status: 1,
         out: expect.stringContaining('"upToDate": false'),
       })
       // Made before the last entry: stale.
-      expect(cli(['emit', snapshot, '--target', 'typescript', '--out', out]).status).toBe(0)
-      expect(cli(['emit', snapshot, '--ledger', ledger, '--target', 'typescript', '--out', out, '--check'])).toMatchObject({
+      expect(cli(['emit', snapshot, '--target', 'typescript', '--take', '--out', out]).status).toBe(0)
+      expect(cli(['emit', snapshot, '--ledger', ledger, '--target', 'typescript', '--take', '--out', out, '--check'])).toMatchObject({
         status: 1,
         out: expect.stringContaining('"behind": 1'),
       })
       // What somebody changed where it is rewritten is shown, and written over only when that is said.
-      const emit = (...more: string[]) => cli(['emit', snapshot, '--target', 'typescript', '--out', out, ...more])
+      const emit = (...more: string[]) => cli(['emit', snapshot, '--target', 'typescript', '--take', '--out', out, ...more])
       const edited = join(out, 'base/db.ts')
       const text = readFileSync(edited, 'utf8')
       writeFileSync(edited, `${text}// by hand\n`)

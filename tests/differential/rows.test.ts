@@ -272,7 +272,7 @@ describe('rows that cannot be read', () => {
     const out = mkdtempSync(join(tmpdir(), 'pelvok-emit-'))
     try {
       const manifest = (...more: readonly string[]) => {
-        expect(cli(['emit', file, ...more, '--target', 'typescript', '--out', out, '--overwrite']).status).toBe(0)
+        expect(cli(['emit', file, ...more, '--target', 'typescript', '--take', '--out', out, '--overwrite']).status).toBe(0)
         return readFileSync(join(out, 'pelvok.manifest.json'), 'utf8')
       }
       // The revision names the reading of rows.

@@ -23,6 +23,8 @@ const manifestSchema = z.strictObject({
   own: z.record(z.string(), z.string()),
   /** Class names by entity. */
   classes: z.record(z.string(), z.string()),
+  /** Findings that were open, and whose proposals were taken as they stood. */
+  taken: z.array(z.string()).optional(),
 })
 export type Manifest = z.infer<typeof manifestSchema>
 
@@ -195,7 +197,13 @@ function ownChanges(files: readonly GivenFile[], found: Found, classes: Readonly
  * What writing `files` into the folder comes to. `classes`: names by entity. Nothing that people wrote is among what is written by itself: a changed
  * file that is written anew waits for a yes, and what stands in their own files stays, under the new name where the class has one.
  */
-export function folderPlan(found: Found, files: readonly GivenFile[], revision: string, classes: Readonly<Record<string, string>>): FolderPlan {
+export function folderPlan(
+  found: Found,
+  files: readonly GivenFile[],
+  revision: string,
+  classes: Readonly<Record<string, string>>,
+  taken: readonly string[] = [],
+): FolderPlan {
   const old = found.manifest?.classes ?? {}
   const renamings = Object.entries(old).flatMap(([entity, from]) => {
     const to = classes[entity]
@@ -229,6 +237,7 @@ export function folderPlan(found: Found, files: readonly GivenFile[], revision: 
       base: Object.fromEntries(base.map((f) => [f.path, hashOf(f.text)]).toSorted(([a = ''], [b = '']) => compareText(a, b))),
       own: Object.fromEntries(own.map((f) => [f.path, f.own ?? ''] as const).toSorted(([a], [b]) => compareText(a, b))),
       classes: Object.fromEntries(Object.entries(classes).toSorted(([a], [b]) => compareText(a, b))),
+      ...(taken.length > 0 ? { taken: taken.toSorted(compareText) } : {}),
     },
   }
 }

@@ -1,5 +1,6 @@
 export * from './apply.ts'
 export * from './neighbours.ts'
+export * from './patterns.ts'
 export * from './propose.ts'
 export * from './scope.ts'
 export * from './view.ts'

@@ -10,6 +10,7 @@ import {
   neighbours,
   proposeLeavingOut,
   relationTakesPart,
+  scopeByPatterns,
   scopeColumns,
   scopedCatalog,
   scopeProblem,
@@ -165,4 +166,22 @@ describe('patterns and neighbours', () => {
     expect([...neighbours(c, 's.bay', 1)].sort()).toEqual(['s.bay', 's.crate', 's.overview'])
     expect([...neighbours(c, 's.bay', 2)].sort()).toEqual(['s.bay', 's.crate', 's.line', 's.overview'])
   })
+})
+
+describe('patterns', () => {
+  const lane = table('lane', ['id', 'note'], ['id'])
+  const of = (only: readonly string[], without: readonly string[] = []) => {
+    const whole = catalogOf(bay, crate, lane)
+    const { scope, idle } = scopeByPatterns(whole, { only, without })
+    return [...scopedCatalog(whole, scope).relations.map((r) => `${r.name}: ${r.columns.map((c) => c.name).join(' ')}`), ...idle.map((i) => `nothing is ${i}`)]
+  }
+  it.each([
+    [[], [], ['bay: id label', 'crate: id bay_id weight code', 'lane: id note']],
+    [['bay', 'S.LA*'], [], ['bay: id label', 'lane: id note']],
+    [['crate.code'], [], ['crate: id code']],
+    [['s.crate.?ode', 'crate'], ['crate.weight'], ['crate: id bay_id code']],
+    [[], ['*.note', 'c*'], ['bay: id label', 'lane: id']],
+    [['lanes'], ['x.y'], ['nothing is lanes', 'nothing is x.y']],
+    [[], ['bay.id'], ['bay: id label', 'crate: id bay_id weight code', 'lane: id note']],
+  ])('only %j without %j', (only, without, expected) => expect(of(only, without)).toEqual(expected))
 })
