@@ -4,7 +4,7 @@ import type { Command } from 'commander'
 import { canonicalText, hashText } from '../core/catalog/index.ts'
 import { rowQuestions, statementJoins } from '../core/infer/index.ts'
 import type { LedgerEntry } from '../core/model/index.ts'
-import { type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
+import { claimQuestions, type Review, type ReviewBase, reviewBase, reviewWith } from '../core/review/index.ts'
 import { inclusionKey, type RowEvidence, rowEvidence } from '../core/rows/index.ts'
 import { scopeByPatterns, scopedCatalog } from '../core/scope/index.ts'
 import { isView } from '../core/views/index.ts'
@@ -80,8 +80,8 @@ export async function readReview(source: string, o: ReadOptions): Promise<ReadRe
   return { ...read, base, review: made }
 }
 
-async function rowsFor(read: ReadSource, o: ReadOptions): Promise<RowEvidence | null> {
-  if (o.rowsFile === undefined) return o.rows ? readRowsOf(read) : null
+async function rowsFor(read: Read, o: ReadOptions): Promise<RowEvidence | null> {
+  if (o.rowsFile === undefined) return o.rows ? readRowsOf(read, read.entries) : null
   if (o.rows) throw badInput('--rows reads rows now, and --rows-file takes what was read before', 'Give one of them.')
   return readRowsFile(o.rowsFile)
 }
@@ -102,10 +102,13 @@ function readRowsFile(file: string): RowEvidence {
 }
 
 /** What rows say, read now. Throws ExitError where the source has none. */
-export async function readRowsOf(read: ReadSource): Promise<RowEvidence> {
+export async function readRowsOf(read: ReadSource, entries: readonly LedgerEntry[] = []): Promise<RowEvidence> {
   if (!read.profile) throw badInput(`"${read.label}" holds no rows that can be read`, 'Give the URL of a server, or an SQLite file, or leave --rows away.')
   const at = new Date().toISOString()
-  const rows = await read.profile(rowQuestions(read.catalog), { at, onProgress: (done, all) => progress(`rows: ${done} of ${all} sets of columns`) })
+  const rows = await read.profile(rowQuestions(read.catalog, claimQuestions(read.catalog, entries)), {
+    at,
+    onProgress: (done, all) => progress(`rows: ${done} of ${all} sets of columns`),
+  })
   for (const u of rows.unread) say(`not read: ${inclusionKey(u.child, u.parent)}: ${u.because}`)
   return rows
 }

@@ -7,7 +7,7 @@ import { generateFixtures, namedFixtures } from '../core/fixtures/index.ts'
 import { rowQuestions } from '../core/infer/index.ts'
 import { lostSubjects } from '../core/lineage/index.ts'
 import { schemaEditsOf } from '../core/model/index.ts'
-import { review } from '../core/review/index.ts'
+import { claimQuestions, review } from '../core/review/index.ts'
 import { evidenceHash } from '../core/rows/index.ts'
 import { isTold } from '../core/text/told.ts'
 import {
@@ -177,7 +177,7 @@ async function rowsWork(job: JobRow, w: Work): Promise<string> {
   if (!found) throw new Refusal({ message: 'there is nothing to read rows for yet', detail: 'The project has no survey.', hint: 'Survey the source first.' })
   const { location } = await openLocation(job.projectId)
   const catalog = await catalogOf(found.hash)
-  const rows = await profile(location, rowQuestions(catalog), {
+  const rows = await profile(location, rowQuestions(catalog, claimQuestions(catalog, await readLedger(job.projectId))), {
     at: new Date().toISOString(),
     signal: w.signal,
     onProgress: (done, all) => w.progress('counting', done, all),

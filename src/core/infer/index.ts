@@ -2,7 +2,7 @@
 import type { Catalog, ForeignKey, Relation } from '../catalog/index.ts'
 import type { Finding } from '../model/index.ts'
 import { type Naming, plainNaming } from '../names/index.ts'
-import { type RowEvidence, type RowQuestions, rowEnd } from '../rows/index.ts'
+import { type RowEvidence, type RowQuestion, type RowQuestions, rowEnd } from '../rows/index.ts'
 import { inferenceContext } from './context.ts'
 import { entityFindings } from './entity.ts'
 import { findJoinTables } from './joinShape.ts'
@@ -43,9 +43,10 @@ export function infer(catalog: Catalog, rows: RowEvidence | null = null, naming:
   }
 }
 
-/** What rows to read for a catalog: sets of columns that may refer and what to, kinds with ids, and pairs of partners that may come twice. */
-export function rowQuestions(catalog: Catalog): RowQuestions {
+/** What rows to read for a catalog: sets of columns that may refer and what to, kinds with ids, and pairs of partners that may come twice; and `more`. */
+export function rowQuestions(catalog: Catalog, more: readonly RowQuestion[] = []): RowQuestions {
   const { joins } = findJoinTables(inferenceContext(catalog, null, plainNaming))
   const partners = joins.filter((j) => j.unique === null).map((j) => rowEnd(j.relation, [...j.first.columns, ...j.second.columns]))
-  return { ...referenceQuestions(catalog), partners }
+  const questions = referenceQuestions(catalog)
+  return { ...questions, sets: [...questions.sets, ...more], partners }
 }

@@ -95,6 +95,8 @@ export interface End {
   readonly leadsTo: 'exactly one' | 'at most one' | 'any number'
   /** Why: the columns that accept null, or the rule that makes it one. */
   readonly because: string
+  /** Somebody says how many, and nothing in the database keeps it so. */
+  readonly claimed: boolean
 }
 
 export interface Relationship {
@@ -141,7 +143,14 @@ export type ModelDiagnostic =
   | { readonly code: 'subject-gone'; readonly subject: string; readonly facet: string }
   | { readonly code: 'join-broken'; readonly table: EntityId; readonly missing: string }
   /** Somebody says that there is at most one, and no unique rule keeps it so. */
-  | { readonly code: 'claimed-one'; readonly relation: EntityId; readonly columns: readonly string[] }
+  | {
+      readonly code: 'claimed-one'
+      readonly relation: EntityId
+      readonly columns: readonly string[]
+      /** Rows that were counted, and the most that share one partner; not there where nobody counted. */
+      readonly rows?: number
+      readonly most?: number
+    }
   /** Somebody says that there always is one, and a column accepts null. */
   | { readonly code: 'claimed-always'; readonly relation: EntityId; readonly columns: readonly string[] }
   /** The target is there, and left out of the scope. */
@@ -183,7 +192,13 @@ export function describeModelDiagnostic(d: ModelDiagnostic): string {
     case 'join-broken':
       return `${d.table} cannot be read as a many-to-many without its reference ${d.missing}; it is an entity`
     case 'claimed-one':
-      return `${d.relation}(${d.columns.join(', ')}) is said to be one-to-one, and no unique rule keeps it so: a second row would be lost when it is read`
+      return `${d.relation}(${d.columns.join(', ')}) is said to be one-to-one, and no unique rule keeps it so: ${
+        d.most === undefined
+          ? 'a second row would be lost when it is read'
+          : d.most > 1
+            ? `up to ${d.most} rows share a partner, of which all but one are lost when they are read`
+            : `of ${d.rows} ${d.rows === 1 ? 'row' : 'rows'} no two share a partner, and nothing keeps a second one out`
+      }`
     case 'claimed-always':
       return `${d.relation}(${d.columns.join(', ')}) is said to have a partner always, and the database accepts rows without one: such a row could not be read as it is said to be`
     case 'left-out':

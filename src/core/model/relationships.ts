@@ -11,6 +11,8 @@ interface PrintedEnd {
   readonly table: string
   readonly columns: readonly string[]
   readonly property: string
+  /** Somebody says how many it leads to, and nothing in the database keeps it so. */
+  readonly unguarded?: true
 }
 
 export interface PrintedRelationship {
@@ -66,8 +68,8 @@ export function printedRelationships(
         kind: r.kind,
         state: r.state,
         confidence: r.confidence,
-        from: { ...end(r.from), optional: r.from.leadsTo !== 'exactly one' },
-        to: end(r.to),
+        from: { ...end(r.from), optional: r.from.leadsTo !== 'exactly one', ...(r.from.claimed ? { unguarded: true as const } : {}) },
+        to: { ...end(r.to), ...(r.to.claimed ? { unguarded: true as const } : {}) },
         through:
           r.through === null
             ? null

@@ -9,7 +9,14 @@ const nouns = ['crate', 'dockYard', 'createdBy', 'lastSeenBy', 'hours', 'cratesC
 const leads = ['exactly one', 'at most one', 'any number'] as const
 
 const said = (a: string, b: string, own: string, inverse: string, from: End['leadsTo'], to: End['leadsTo']) => {
-  const end = (entity: string, property: string, leadsTo: End['leadsTo']): End => ({ entity: entity as never, property, columns: [], leadsTo, because: '' })
+  const end = (entity: string, property: string, leadsTo: End['leadsTo']): End => ({
+    entity: entity as never,
+    property,
+    columns: [],
+    leadsTo,
+    because: '',
+    claimed: false,
+  })
   const r = { from: end(a, own, from), to: end(b, inverse, to) } as unknown as Relationship
   const model = { entities: entities.map((name) => ({ id: name, name })) } as never
   return sentencesOf(r, model).map(sentenceText)

@@ -16,7 +16,13 @@ const text = (t: string): Run => ({ kind: 'text', text: t })
 
 const amounts: Readonly<Record<End['leadsTo'], string>> = { 'exactly one': 'exactly one', 'at most one': 'at most one', 'any number': 'any number of' }
 
+/** What only a person says is told with it: whoever relies on it must know. */
 function sentence(r: Relationship, end: 'from' | 'to', nameOf: ReadonlyMap<string, string>): Sentence {
+  const said = plainSentence(r, end, nameOf)
+  return r[end].claimed ? [...said.slice(0, -1), text(': somebody says so, and nothing in the database guards it.')] : said
+}
+
+function plainSentence(r: Relationship, end: 'from' | 'to', nameOf: ReadonlyMap<string, string>): Sentence {
   const own = r[end]
   const other = r[end === 'from' ? 'to' : 'from']
   const subject = inWords(nameOf.get(own.entity) ?? own.entity)

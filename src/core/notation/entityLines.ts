@@ -183,6 +183,7 @@ function endLine(c: Cursor, at: Place): EndLine {
     onDelete: null,
     onUpdate: null,
     there: null,
+    unguarded: false,
   }
   while (c.accept(',')) endFacet(c, end)
   c.end()
@@ -197,8 +198,9 @@ function over(c: Cursor): Over {
 }
 
 function endFacet(c: Cursor, end: Writable<EndLine>): void {
-  const word = c.word('enforced, declared, model, guessed, on delete, on update or there', endWords)
+  const word = c.word('enforced, declared, model, guessed, on delete, on update, there or unguarded', endWords)
   if (word.value === 'there') end.there = c.name('a property')
+  else if (word.value === 'unguarded') end.unguarded = true
   else if (word.value === 'on') {
     const which = c.word('delete or update', ['delete', 'update'] as const).value
     const action = actionOf(c)

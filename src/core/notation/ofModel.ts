@@ -197,6 +197,7 @@ interface OwnEnd {
   readonly state: Relationship['state']
   readonly constraint: string | null
   readonly there: string | null
+  readonly unguarded: boolean
 }
 
 function ownEnd(e: OwnEnd, child: Relation, x: Context): EndLine {
@@ -214,6 +215,7 @@ function ownEnd(e: OwnEnd, child: Relation, x: Context): EndLine {
     onDelete: key && key.onDelete !== 'no action' ? said(key.onDelete) : null,
     onUpdate: key && key.onUpdate !== 'no action' ? said(key.onUpdate) : null,
     there: e.there === null ? null : said(e.there),
+    unguarded: e.unguarded,
   }
 }
 
@@ -229,11 +231,13 @@ function directEnds(r: Relationship, x: Context): readonly [EndLine, EndLine] {
       state: r.state,
       constraint: r.constraint,
       there: null,
+      unguarded: r.from.claimed,
     },
     child,
     x,
   )
-  return [own, plainEnd(r.to.property, r.to.leadsTo, x.className.get(r.from.entity) ?? '', { kind: 'other', columns: said(r.from.columns) })]
+  const back = plainEnd(r.to.property, r.to.leadsTo, x.className.get(r.from.entity) ?? '', { kind: 'other', columns: said(r.from.columns) })
+  return [own, { ...back, unguarded: r.to.claimed }]
 }
 
 const plainEnd = (name: string, leadsTo: EndLine['leadsTo']['value'], target: string, over: EndLine['over']): EndLine => ({
@@ -247,6 +251,7 @@ const plainEnd = (name: string, leadsTo: EndLine['leadsTo']['value'], target: st
   onDelete: null,
   onUpdate: null,
   there: null,
+  unguarded: false,
 })
 
 function throughEnds(r: Relationship, t: NonNullable<Relationship['through']>, x: Context): readonly [EndLine, EndLine] {
@@ -267,6 +272,7 @@ function halfEnd(h: JoinHalf, r: Relation, x: Context): EndLine {
       state: h.state,
       constraint: null,
       there: h.inverseName,
+      unguarded: false,
     },
     r,
     x,

@@ -66,6 +66,7 @@ function endText(e: EndLine): string {
     ...(e.onDelete ? [`on delete ${e.onDelete.value}`] : []),
     ...(e.onUpdate ? [`on update ${e.onUpdate.value}`] : []),
     ...(e.there ? [`there ${nameText(e.there.value)}`] : []),
+    ...(e.unguarded ? ['unguarded'] : []),
   ]
   return [`${e.leadsTo.value} ${nameText(e.target.value)} ${over}`, ...facets].join(', ')
 }

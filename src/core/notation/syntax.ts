@@ -65,6 +65,8 @@ export interface EndLine {
   readonly onUpdate: Said<ReferentialAction> | null
   /** Of a reference of a join table that hides: what its other end would be called. */
   readonly there: Said<string> | null
+  /** Said of an end that somebody claims and nothing in the database guards; it tells, and changes nothing. */
+  readonly unguarded: boolean
 }
 
 /** One column says of which table the other is a row. */

@@ -24,7 +24,7 @@ export const typeTargets: readonly TypeTarget[] = ['bigint', 'number', 'string',
 export const relationWords = ['table', 'partitioned', 'view', 'materialized', 'foreign'] as const
 /** What may be said of a property behind its type. */
 export const propertyWords = ['optional', 'counted', 'default', 'computed', 'one', 'any', 'yes', 'no', 'version', 'audit', 'held', 'shape', 'note'] as const
-export const endWords = ['enforced', 'declared', 'model', 'guessed', 'on', 'there'] as const
+export const endWords = ['enforced', 'declared', 'model', 'guessed', 'on', 'there', 'unguarded'] as const
 export const actions = ['no action', 'restrict', 'cascade', 'set null', 'set default'] as const
 
 export const lineWords = ['key', 'unique', 'index', 'note', 'no', 'kind', 'query'] as const

@@ -34,6 +34,7 @@ import { areasNow, groundOf } from '../strata/index.ts'
 import { alikeTo } from './alike.ts'
 import { choiceOf, offeredChoice, takenChoice } from './answers.ts'
 import { choiceLabel, structural } from './choices.ts'
+import { countedText } from './claims.ts'
 import { sayWithoutRelationship } from './docket.ts'
 import { entryText } from './entryText.ts'
 import { type Load, type Look, loadsOf, looksOf } from './looks.ts'
@@ -323,7 +324,7 @@ function relationshipDetail(x: Relationship, f: Finding, catalog: Catalog, r: Re
       name: { label: `${entity}.${e.property}`, value: e.property, facet, subject: f.subject },
       columns: e.columns,
       leadsTo: e.leadsTo,
-      because: e.because,
+      because: e === x.to && e.claimed ? `${e.because}${countedText(x, r.model)}` : e.because,
       code,
     }
   }

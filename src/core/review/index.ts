@@ -1,5 +1,6 @@
 export * from './alike.ts'
 export * from './arrange.ts'
+export { claimQuestions } from './claims.ts'
 export * from './detail.ts'
 export * from './docket.ts'
 export * from './entryText.ts'

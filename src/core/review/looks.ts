@@ -4,7 +4,7 @@ import { type Catalog, type Dialect, parseAddress, relationText } from '../catal
 import { identQuoter, tableQuoter } from '../dialect/quoting.ts'
 import type { EntityModel, Relationship } from '../model/index.ts'
 
-export const lookKeys = ['spread', 'most', 'none', 'orphans', 'rows'] as const
+export const lookKeys = ['over', 'spread', 'most', 'none', 'orphans', 'rows'] as const
 export type LookKey = (typeof lookKeys)[number]
 
 export interface Look {
@@ -74,7 +74,17 @@ export function looksOf(id: string, catalog: Catalog, model: EntityModel): reado
   const join = `${parent.table} p left join ${child.table} c on ${on('c', child.columns, 'p', parent.columns)}`
   const key = parent.columns.map((c) => `p.${c}`).join(', ')
   const counted = `select ${key}, count(c.${child.columns[0]}) as n from ${join} group by ${key}`
+  const over: readonly Look[] = r.to.claimed
+    ? [
+        {
+          key: 'over',
+          label: `${parentName} with more than one ${childName}`,
+          sql: `${counted}\nhaving count(c.${child.columns[0]}) > 1 order by n desc, ${key} limit ${lookLimit}`,
+        },
+      ]
+    : []
   return [
+    ...over,
     { key: 'spread', label: `${childName} per ${parentName}`, sql: `select n, count(*) as parents from (\n  ${counted}\n) g group by n order by n` },
     {
       key: 'most',

@@ -20,6 +20,7 @@ import {
 import type { Naming } from '../names/index.ts'
 import { evidenceHash, type RowEvidence } from '../rows/index.ts'
 import { foldScope, type Scope, scopedCatalog } from '../scope/index.ts'
+import { countedClaims } from './claims.ts'
 import { saidFindings } from './said.ts'
 
 export interface Review {
@@ -78,7 +79,7 @@ export function review(catalog: Catalog, snapshot: SnapshotHash, entries: readon
 }
 
 export function reviewWith(base: ReviewBase, snapshot: SnapshotHash, entries: readonly LedgerEntry[]): Review {
-  const model = derive(base.catalog, base.findings, entries)
+  const model = countedClaims(derive(base.catalog, base.findings, entries), base.rows)
   const findings = withSaid(base.findings, saidFindings(base.catalog, model, base.findings, entries))
   return {
     findings,

@@ -59,8 +59,17 @@ const indexEdit = (r: Relation, columns: readonly string[]): SchemaEdit => ({
 function referenceWishes(x: Relationship, catalog: Catalog): readonly Wish[] {
   const child = find(catalog, x.from.entity)
   const parent = find(catalog, x.to.entity)
-  if (x.through || x.state === 'enforced' || !isChangeable(catalog, child) || !isChangeable(catalog, parent)) return []
+  if (x.through || !isChangeable(catalog, child)) return []
   const { columns } = x.from
+  const guard: readonly Wish[] = x.to.claimed
+    ? [
+        {
+          label: 'Guard it by a unique rule',
+          edits: [{ do: 'make unique', table: at(child), columns, name: makeObjectName(child.name, columns.join('_'), 'key') }],
+        },
+      ]
+    : []
+  if (x.state === 'enforced' || !isChangeable(catalog, parent)) return guard
   const declared: SchemaEdit = {
     do: 'declare reference',
     table: at(child),
@@ -72,7 +81,7 @@ function referenceWishes(x: Relationship, catalog: Catalog): readonly Wish[] {
     onUpdate: x.onUpdate ?? 'no action',
   }
   const indexed = indexOver(child, columns) !== null
-  return [{ label: indexed ? 'Declare it' : 'Declare and index it', edits: indexed ? [declared] : [declared, indexEdit(child, columns)] }]
+  return [...guard, { label: indexed ? 'Declare it' : 'Declare and index it', edits: indexed ? [declared] : [declared, indexEdit(child, columns)] }]
 }
 
 function structureWishes(f: Finding, catalog: Catalog): readonly Wish[] {

@@ -217,6 +217,7 @@ function draftOfLink(l: Link, { acceptsNull, lineages }: Ground, { facets, namin
       columns: l.target.columns,
       leadsTo: nullable.length > 0 && !always ? 'at most one' : 'exactly one',
       because: nullable.length > 0 ? `${always ? 'somebody says so; ' : ''}${quoted(nullable)} accepts null` : `${quoted(l.target.columns)} not null`,
+      claimed: always,
     },
     to: {
       entity: l.to,
@@ -224,6 +225,7 @@ function draftOfLink(l: Link, { acceptsNull, lineages }: Ground, { facets, namin
       columns: l.target.targetColumns,
       leadsTo: one ? 'at most one' : 'any number',
       because: rule ? `${rule.kind} ${rule.name}` : `${claimed ? 'somebody says so; ' : ''}no unique rule on ${quoted(l.target.columns)}`,
+      claimed,
     },
     through: null,
     shared,
@@ -264,6 +266,7 @@ function draftOfPair(
       columns: first.target.targetColumns,
       leadsTo: 'any number',
       because,
+      claimed: false,
     },
     to: {
       entity: second.to,
@@ -271,6 +274,7 @@ function draftOfPair(
       columns: second.target.targetColumns,
       leadsTo: 'any number',
       because,
+      claimed: false,
     },
     through: {
       table: { schema: first.child.schema, name: first.child.name },
