@@ -4,7 +4,7 @@ import type { Statistics } from '../core/catalog/index.ts'
 import type { FileFacts } from '../core/dialect/sqlite/crossCheck.ts'
 import type { LedgerEntry, TrialPath } from '../core/model/index.ts'
 import type { NamingRule } from '../core/names/index.ts'
-import type { Bulk, Detail, EditableName, RenameCheck, Renaming, RowsView, Sheet, ViewPortion, Visit } from '../core/review/index.ts'
+import type { Bulk, Detail, EditableName, RenameCheck, Renaming, RowOrder, RowsView, Sheet, ViewPortion, Visit } from '../core/review/index.ts'
 import type { RowEvidence } from '../core/rows/index.ts'
 import type { MapWish, SplitPart } from '../core/strata/index.ts'
 import type { Portion, Trial, WaysCompared } from '../core/trial/index.ts'
@@ -42,6 +42,8 @@ export type ToWorker =
   | { readonly type: 'bulk'; readonly ask: number; readonly id: string; readonly left: readonly string[]; readonly batch: string }
   /** The parts that an area falls into. */
   | { readonly type: 'split'; readonly ask: number; readonly area: string }
+  /** In what order rows come and go. */
+  | { readonly type: 'order'; readonly ask: number }
   /** What a name would come to; `ask` comes back with the answer. */
   | { readonly type: 'rename'; readonly ask: number; readonly name: EditableName; readonly wanted: string }
   /** What a rule would change; `ask` comes back with the answer. */
@@ -65,6 +67,7 @@ export type FromWorker =
   | { readonly type: 'preview'; readonly ask: number; readonly renamings: readonly Renaming[] }
   | { readonly type: 'bulk'; readonly ask: number; readonly bulk: Bulk | null }
   | { readonly type: 'split'; readonly ask: number; readonly parts: readonly SplitPart[] | null }
+  | { readonly type: 'order'; readonly ask: number; readonly order: RowOrder | null }
   | { readonly type: 'rename'; readonly ask: number; readonly check: RenameCheck | null }
   /** What is being worked out before the first view, with how much of it there is. */
   | { readonly type: 'doing'; readonly what: string }

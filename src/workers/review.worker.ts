@@ -16,6 +16,7 @@ import {
   reviewBase,
   reviewBaseWith,
   reviewWith,
+  rowOrderOf,
   rowsView,
   type Seen,
   seenOf,
@@ -213,6 +214,9 @@ async function handle(message: ToWorker): Promise<void> {
         ask: message.ask,
         parts: opened ? proposeSplit(opened.base.catalog, opened.base.findings, foldAreas(entries), message.area) : null,
       })
+      return
+    case 'order':
+      post({ type: 'order', ask: message.ask, order: opened && review ? rowOrderOf(opened.base.catalog, review) : null })
       return
     case 'rename':
       post({ type: 'rename', ask: message.ask, check: opened ? checkRename(opened.base, opened.hash, entries, message.name, message.wanted) : null })

@@ -9,6 +9,7 @@ import { infer } from '../../src/core/infer/index.ts'
 import { listedValues, type StructureTopic, topics } from '../../src/core/infer/structure/index.ts'
 import { decodeEntry, derive, rejecting } from '../../src/core/model/index.ts'
 import { choiceLabel } from '../../src/core/review/choices.ts'
+import { notationText, readNotationOf, reviewBase, reviewWith } from '../../src/core/review/index.ts'
 
 const revision = { snapshot: '' as never, evidence: null, ledger: 0, inference: 0 }
 const read = (text: string, dialect = 'postgresql'): Catalog => {
@@ -209,5 +210,31 @@ describe('what a ruling changes', () => {
     ])
     expect(alike && choiceLabel(alike, 'plain a.bay')).toBe('a.bay is Bay, b.bay is BBay')
     expect(alike && rejecting(alike)).toBeNull()
+  })
+
+  it('a table without a primary key is known by a unique rule, in the model alone', () => {
+    const catalog = read('create table lane (code text not null unique, n int); create table lid (code text unique, n int)')
+    const base = reviewBase(catalog, [])
+    const [lane, lid] = ['lane', 'lid'].map((name) => base.findings.find((f) => f.id === `structure:no key:public.${name}`))
+    expect([lane, lid].map((f) => f?.alternatives.map((a) => a.key))).toEqual([
+      ['yes', 'by code'],
+      ['yes', 'no'],
+    ])
+    expect(lane && choiceLabel(lane, 'by code')).toBe('by code, in the model alone')
+    const edit = lane?.alternatives[1]?.edits[0]
+    const entries = [decodeEntry({ seq: 1, at: 'x', by: 'Ada', kind: 'edit', note: null, edit })]
+    const store = (r: ReturnType<typeof reviewWith>) =>
+      emitTypeScript(r.model, revision).find((f) => f.path.endsWith('LaneStore.ts') && f.path.startsWith('base/'))?.text ?? ''
+    const [before, after] = [reviewWith(base, 'x' as never, []), reviewWith(reviewBase(catalog, entries, base), 'x' as never, entries)]
+    expect([before, after].map((r) => r.model.entities[0]?.readOnly)).toEqual([true, false])
+    expect([store(before).includes('async update('), store(after).includes('async update(')]).toEqual([false, true])
+    const text = notationText(base, after)
+    expect(text).toContain('known by (code)')
+    const back = readNotationOf({ whole: catalog, hash: 'x' as never, entries: [], known: null, now: null }, [{ file: 'a', text }])
+    expect([back.problems, back.changes.map((c) => c.is)]).toEqual([[], [{ kind: 'edit', edit }]])
+    const wrong = readNotationOf({ whole: catalog, hash: 'x' as never, entries: [], known: null, now: null }, [
+      { file: 'a', text: text.replace('known by (code)', 'known by (n)') },
+    ])
+    expect(wrong.problems.length).toBe(1)
   })
 })

@@ -25,6 +25,10 @@ export function uniqueRules(r: Relation): readonly UniqueRule[] {
   ]
 }
 
+/** Unique rules none of whose columns is ever null: what could be the primary key of a table that has none. */
+export const identityRules = (r: Relation): readonly UniqueRule[] =>
+  r.primaryKey ? [] : uniqueRules(r).filter((u) => u.columns.length > 0 && u.columns.every((c) => r.columns.find((x) => x.name === c)?.nullable === false))
+
 /** The rule that makes `columns` unique: its own columns are all among them. Null where none does. */
 export function uniqueOver(r: Relation, columns: readonly string[]): UniqueRule | null {
   const set = new Set(columns)

@@ -139,7 +139,14 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
   const inverse = ends.map(
     ({ r, n }): Pending => ({ scope: relationText(r.parent), candidates: inverseEndCandidates(n, naming), into: names.inverse, subject: r.subject }),
   )
-  const apartOf = wordsApart(x, joins)
+  // The inverse ends of a join table's own references exist only where it is read as an entity; they are named after the many-to-many.
+  const joinSubjects = new Set(joins.filter((j) => j.payload.length === 0 && j.referredBy.length === 0).flatMap((j) => [j.first.subject, j.second.subject]))
+  const directly = new Set(inverse.filter((p) => !joinSubjects.has(p.subject)).map((p) => `${p.scope} ${p.candidates[0]}`))
+  const manyOf = (r: Reference) => naming.propertyName(naming.plural(wordsOf(x, r.parent)))
+  // Rows that refer directly have the plain name at one of the two.
+  const isTaken = (j: JoinTable) =>
+    directly.has(`${relationText(j.first.parent)} ${manyOf(j.second)}`) || directly.has(`${relationText(j.second.parent)} ${manyOf(j.first)}`)
+  const apartOf = wordsApart(x, joins, isTaken)
   const many = joins.flatMap((j): Pending[] => {
     const subject = relationText(j.relation)
     const self = j.first.parent === j.second.parent
@@ -159,8 +166,6 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
       { scope: relationText(j.second.parent), candidates: candidates(j.first), into: names.joinSecond, subject },
     ]
   })
-  // The inverse ends of a join table's own references exist only where it is read as an entity; they are named after the many-to-many.
-  const joinSubjects = new Set(joins.filter((j) => j.payload.length === 0 && j.referredBy.length === 0).flatMap((j) => [j.first.subject, j.second.subject]))
   const late = inverse.filter((p) => joinSubjects.has(p.subject))
   const all = [...columns, ...own, ...inverse.filter((p) => !joinSubjects.has(p.subject)), ...many, ...late]
   const given = assignNames(all, reservedMember)
@@ -168,8 +173,8 @@ export function nameEverything(x: Context, joins: readonly JoinTable[]): Names {
   return { entity: classNames(x).names, ...names, hidden: hiddenNames(joins, many, all, given) }
 }
 
-/** Of several join tables between the same two entities the one that is called after them and little more keeps the plain names; the words that the others have more tell them apart, at both ends. */
-function wordsApart(x: Context, joins: readonly JoinTable[]): ReadonlyMap<JoinTable, readonly string[]> {
+/** Of several join tables between the same two entities the one that is called after them and little more keeps the plain names; the words that the others have more tell them apart, at both ends. It keeps them not where they are taken by rows that refer directly. */
+function wordsApart(x: Context, joins: readonly JoinTable[], isTaken: (j: JoinTable) => boolean): ReadonlyMap<JoinTable, readonly string[]> {
   const groups = new Map<string, { readonly j: JoinTable; readonly more: readonly string[] }[]>()
   for (const j of joins) {
     if (j.first.parent === j.second.parent) continue
@@ -182,7 +187,7 @@ function wordsApart(x: Context, joins: readonly JoinTable[]): ReadonlyMap<JoinTa
   return new Map(
     [...groups.values()].flatMap((group) => {
       const plain = group.reduce((a, b) => (b.more.length < a.more.length ? b : a))
-      return group.flatMap((m) => (m === plain || m.more.length === 0 ? [] : [[m.j, m.more] as const]))
+      return group.flatMap((m) => ((m === plain && !isTaken(m.j)) || m.more.length === 0 ? [] : [[m.j, m.more] as const]))
     }),
   )
 }

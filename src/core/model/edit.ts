@@ -27,6 +27,8 @@ export const wholeProject = 'project:'
 export const edit = z.discriminatedUnion('facet', [
   /** Of a relation: the class it becomes. */
   z.strictObject({ facet: z.literal('entity.name'), subject, value: name }),
+  /** Of a table without a primary key: the columns of a unique rule, none of which is ever null, that tell its rows apart in the model; null for none. */
+  z.strictObject({ facet: z.literal('entity.identity'), subject, value: z.array(name).min(1).max(32).nullable() }),
   /** Of a column. */
   z.strictObject({ facet: z.literal('property.name'), subject, value: name }),
   /** Of a set of columns: what they refer to; null for nothing. */

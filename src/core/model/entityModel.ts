@@ -32,7 +32,13 @@ export interface Property {
 }
 
 export type Identity =
-  | { readonly kind: 'primary key'; readonly columns: readonly string[]; readonly generated: boolean }
+  | {
+      readonly kind: 'primary key'
+      readonly columns: readonly string[]
+      readonly generated: boolean
+      /** The unique rule that stands for a primary key, in the model alone. */
+      readonly rule?: string
+    }
   /** Columns of a view that tell its rows apart, by the tables it reads. */
   | { readonly kind: 'view key'; readonly columns: readonly string[] }
   | { readonly kind: 'none' }

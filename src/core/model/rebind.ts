@@ -65,6 +65,10 @@ function moveEdit(m: Move, e: Edit): readonly Edit[] {
     const second = moveSubject(m, e.value.shortcut.second)
     return [{ ...e, subject, value: first === null || second === null ? { as: 'entity' } : { as: 'entity', shortcut: { first, second } } }]
   }
+  if (e.facet === 'entity.identity' && e.value !== null) {
+    const own = parseAddress(e.subject)
+    return [{ ...e, subject, value: own && ofColumn(m) && isRelation(m, own) ? e.value.map((c) => columnOf(m, c)) : e.value }]
+  }
   return [{ ...e, subject } as Edit]
 }
 

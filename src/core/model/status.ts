@@ -152,7 +152,7 @@ export function rejecting(f: Finding): readonly Edit[] | null {
       return [{ facet: 'reference.kinds', subject: f.subject, value: null }]
     case 'structure':
       // Of a type there are only ways to hold it, of names only names.
-      if (f.topic === 'type' || f.topic === 'names alike') return null
+      if (!f.alternatives.some((a) => a.key === 'no')) return null
       return f.alternatives.find((a) => a.key === 'no' && a.edits.length > 0)?.edits ?? notSo(f)
     case 'entity':
       return null

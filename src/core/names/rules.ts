@@ -1,7 +1,8 @@
 // Naming rules that people set for a project: what words mean, how they are inflected, which prefixes go, which letter case names have.
 import { z } from 'zod'
+import { acronym } from './acronyms.ts'
 import { plural as pluralOf, pluralWord, singular as singularOf, singularWord } from './inflect.ts'
-import { camelCase, kebabCase, pascalCase, snakeCase } from './words.ts'
+import { camelCase, capitalised, kebabCase, pascalCase, snakeCase } from './words.ts'
 
 const word = z
   .string()
@@ -27,6 +28,8 @@ export const namingRule = z.discriminatedUnion('rule', [
   z.discriminatedUnion('of', [
     z.strictObject({ rule: z.literal('case'), target: z.literal('typescript'), of: z.literal('property'), as: z.enum(['camelCase', 'snake_case']) }),
     z.strictObject({ rule: z.literal('case'), target: z.literal('typescript'), of: z.literal('file'), as: z.enum(caseStyles) }),
+    /** Of classes and properties alike: parentUrl, or parentURL. */
+    z.strictObject({ rule: z.literal('case'), target: z.literal('typescript'), of: z.literal('acronym'), as: z.enum(['Url', 'URL']) }),
   ]),
 ])
 export type NamingRule = z.infer<typeof namingRule>
@@ -63,6 +66,7 @@ export function ruleText(r: NamingRule): string {
       return `classes ${r.schema === '' ? '' : `of ${r.schema} `}are named ${how}`
     }
     case 'case':
+      if (r.of === 'acronym') return `acronyms in names are written as in ${r.as === 'URL' ? 'URL and ID' : 'Url and Id'}`
       return `${r.of === 'property' ? 'properties' : 'files'} are written in ${r.as}`
     default:
       return unreachable(r)
@@ -104,6 +108,9 @@ export function namingOf(rules: readonly NamingRule[]): Naming {
   const plurals = new Map(of('plural').map((r) => [r.one, r.many]))
   const singulars = new Map(of('plural').map((r) => [r.many, r.one]))
   const cases = new Map(of('case').map((r) => [r.of, r.as]))
+  const property = of('case').find((r) => r.of === 'property')?.as === 'snake_case' ? snakeCase : camelCase
+  const file = of('case').find((r) => r.of === 'file')
+  const capital = cases.get('acronym') === 'URL' ? acronymCapital : undefined
   const prefixes = new Map<string, Map<string, boolean>>()
   for (const r of of('prefix')) prefixes.set(r.schema, (prefixes.get(r.schema) ?? new Map<string, boolean>()).set(r.prefix, r.drop))
   const numbers = new Map(of('number').map((r) => [r.schema, r.tables]))
@@ -112,15 +119,17 @@ export function namingOf(rules: readonly NamingRule[]): Naming {
     read: dictionary.size === 0 ? (words) => words : (words) => words.flatMap((w) => reading(w, dictionary)),
     singular: (words) => singularOf(words, (w) => singulars.get(w) ?? (plurals.has(w) ? w : singularWord(w))),
     plural: (words) => pluralOf(words, (w) => plurals.get(w) ?? (singulars.has(w) ? w : pluralWord(w))),
-    className: pascalCase,
-    propertyName: styles[cases.get('property') ?? 'camelCase'],
-    fileCase: cases.get('file') ?? 'PascalCase',
+    className: (words) => pascalCase(words, capital),
+    propertyName: (words) => property(words, capital),
+    fileCase: file?.of === 'file' ? file.as : 'PascalCase',
     prefixes: (of_) => prefixes.get(of_) ?? none,
     number: (of_) => numbers.get(of_) ?? 'by habit',
   }
 }
 
 const none: ReadonlyMap<string, boolean> = new Map()
+
+const acronymCapital = (word: string) => acronym(word) ?? capitalised(word)
 
 /** Digits behind a word stay behind its last one: qty2 → quantity2. */
 function reading(w: string, dictionary: ReadonlyMap<string, readonly string[]>): readonly string[] {

@@ -17,15 +17,16 @@ export const splitWords: (identifier: string) => readonly string[] = remembered(
     .map((w) => w.toLowerCase())
 })
 
-const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1)
+/** `crate` → `Crate` */
+export const capitalised = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1)
 
 /** `crate checkup` → `CrateCheckup`; a leading digit gets an underscore, no words at all give `_`. */
-export function pascalCase(words: readonly string[]): string {
-  return legalStart(words.map(capital).join(''))
+export function pascalCase(words: readonly string[], capital = capitalised): string {
+  return legalStart(words.map((w) => capital(w)).join(''))
 }
 
 /** `crate checkup` → `crateCheckup` */
-export function camelCase(words: readonly string[]): string {
+export function camelCase(words: readonly string[], capital = capitalised): string {
   return legalStart(words.map((w, i) => (i === 0 ? w : capital(w))).join(''))
 }
 

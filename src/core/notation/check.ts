@@ -50,7 +50,7 @@ function checkNames(w: World, b: EntityBlock): void {
     if (columns.has(l.column.value)) w.complain({ code: 'twice', at: l.column.at, what: 'the column', name: l.column.value })
     columns.add(l.column.value)
   }
-  for (const kind of ['key', 'note', 'definition'] as const) {
+  for (const kind of ['key', 'known', 'note', 'definition'] as const) {
     const second = linesOf(b, kind)[1]
     if (second) w.complain({ code: 'twice', at: second.at, what: 'of this table', name: kind === 'definition' ? 'the query' : `the ${kind}` })
   }
@@ -65,6 +65,7 @@ function checkLine(w: World, id: string, b: EntityBlock, l: EntityLine): void {
     case 'key':
       if (l.key) w.columns(id, l.key.columns.value, l.key.columns.at)
       return
+    case 'known':
     case 'unique':
     case 'index':
     case 'nowhere':

@@ -1,5 +1,5 @@
 // What a notation says otherwise than a review does. A facet that it does not state is left alone.
-import { columnsText, columnText, indexOver, relationText, uniqueRules } from '../catalog/index.ts'
+import { columnsText, columnText, identityRules, indexOver, type Relation, relationText, uniqueRules } from '../catalog/index.ts'
 import { makeObjectName } from '../dialect/postgres/madeUpNames.ts'
 import type { Edit } from '../model/index.ts'
 import type { NotationChange } from './changes.ts'
@@ -7,7 +7,7 @@ import { columnChanges, commentOn, newColumnOf } from './columnChanges.ts'
 import { Differ, same } from './differ.ts'
 import { endChanges, throughReading } from './endChanges.ts'
 import { otherChanges } from './otherChanges.ts'
-import { type EntityBlock, linesOf, type Place, type PropertyLine } from './syntax.ts'
+import { type EntityBlock, type KnownLine, linesOf, type Place, type PropertyLine } from './syntax.ts'
 import { addressOf, type NotationBase, type World } from './world.ts'
 
 /** In order of the blocks. What cannot be a change is told as a problem of the world. */
@@ -97,13 +97,26 @@ function newTable(d: Differ, id: string, b: EntityBlock): boolean {
   return true
 }
 
+function knownBy(d: Differ, id: string, r: Relation, line: KnownLine): void {
+  const columns = [...line.columns.value]
+  const isRule = identityRules(r).some((u) => same(u.columns.toSorted(), columns.toSorted()))
+  if (r.primaryKey) d.refuse(line.at, `${id} has a primary key`, 'leave "known by" away')
+  else if (!isRule)
+    d.refuse(
+      line.at,
+      `nothing makes ${columns.join(', ')} different and never null in each row of ${id}`,
+      'name the columns of a unique rule that accept no null',
+    )
+  else d.edit(line.at, id, 'known by nothing', { facet: 'entity.identity', subject: id, value: columns })
+}
+
 function tableChanges(d: Differ, id: string, b: EntityBlock): void {
   const r = d.w.relations.get(id)
   if (!r) return
   const view = r.kind === 'view' || r.kind === 'materialized view'
   const key = linesOf(b, 'key')[0]
   const identity = d.w.entities.get(id)?.identity
-  const now = r.primaryKey?.columns ?? (identity && identity.kind !== 'none' ? identity.columns : null)
+  const now = r.primaryKey?.columns ?? (identity?.kind === 'view key' ? identity.columns : null)
   const wanted = key?.key?.columns.value ?? null
   if (key && !same(now, wanted)) {
     if (now === null && wanted !== null && !view)
@@ -120,6 +133,9 @@ function tableChanges(d: Differ, id: string, b: EntityBlock): void {
         view ? 'that follows from its query' : 'another key is given in the database',
       )
   }
+  const known = linesOf(b, 'known')[0]
+  const byRule = identity?.kind === 'primary key' && identity.rule !== undefined ? identity.columns : null
+  if (known && !same(byRule, known.columns.value)) knownBy(d, id, r, known)
   const definition = linesOf(b, 'definition')[0]
   const plainly = (text: string | undefined) => text?.replace(/\s+/g, ' ').trim()
   if (definition && plainly(definition.text) !== plainly(r.definition?.written))

@@ -32,6 +32,7 @@ function ruleLine(c: Cursor, at: Place): EntityLine {
   if (c.accept('no', 'key')) return { kind: 'key', at, key: null }
   if (c.accept('no', 'note')) return { kind: 'note', at, text: null }
   if (c.accept('key')) return { kind: 'key', at, key: { name: ownName(c), columns: c.columns() } }
+  if (c.accept('known', 'by')) return { kind: 'known', at, columns: c.columns() }
   if (c.accept('unique')) {
     const index = c.is('index') && !c.is('(', 1) ? c.accept('index') : false
     return { kind: 'unique', at, index, name: ownName(c), columns: c.columns() }
@@ -52,7 +53,7 @@ function ruleLine(c: Cursor, at: Place): EntityLine {
   throw new Wrong({
     code: 'expected',
     at: t ? c.placeOf(t) : at,
-    what: 'a property (name : type), an end (name, how many, class) or one of key, unique, index, note, kind, query',
+    what: 'a property (name : type), an end (name, how many, class) or one of key, known, unique, index, note, kind, query',
     found: `"${t?.text ?? ''}"`,
     near: t?.kind === 'word' ? nearestNames(t.text, lineWords) : [],
   })

@@ -57,6 +57,9 @@ export function notationOf(model: EntityModel, catalog: Catalog, kinds: Readonly
     const properties = e.properties.map((p) => propertyLine(p, r.columns.find((c) => c.name === p.column) as Column, x))
     return block(r, e.name, [
       ...rules(r, e.identity.kind === 'view key' ? e.identity.columns : null),
+      ...(e.identity.kind === 'primary key' && e.identity.rule !== undefined
+        ? [{ kind: 'known' as const, at: nowhere, columns: said(e.identity.columns) }]
+        : []),
       ...properties,
       ...ordered(byEntity.get(e.id) ?? [], shortcuts.get(e.id)),
       ...kindLines(r, kinds, x),

@@ -87,6 +87,8 @@ export function lineText(l: EntityLine, width: number): string {
       return `${left(l).padEnd(width)}   ${endText(l)}`
     case 'key':
       return l.key === null ? 'no key' : `key${named(l.key.name)} ${inBrackets(l.key.columns.value)}`
+    case 'known':
+      return `known by ${inBrackets(l.columns.value)}`
     case 'unique':
       return `unique${l.index ? ' index' : ''}${named(l.name)} ${inBrackets(l.columns.value)}`
     case 'index':

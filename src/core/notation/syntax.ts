@@ -84,6 +84,12 @@ export interface KeyLine {
   /** Null inside: no key. */
   readonly key: { readonly name: string | null; readonly columns: Said<readonly string[]> } | null
 }
+/** Of a table without a primary key: what tells its rows apart in the model alone. */
+export interface KnownLine {
+  readonly kind: 'known'
+  readonly at: Place
+  readonly columns: Said<readonly string[]>
+}
 export interface UniqueLine {
   readonly kind: 'unique'
   readonly at: Place
@@ -115,7 +121,7 @@ export interface QueryLines {
   readonly at: Place
   readonly text: string
 }
-export type EntityLine = PropertyLine | EndLine | KindLine | KeyLine | UniqueLine | IndexLine | NoteLine | NowhereLine | QueryLines
+export type EntityLine = PropertyLine | EndLine | KindLine | KeyLine | KnownLine | UniqueLine | IndexLine | NoteLine | NowhereLine | QueryLines
 
 export interface EntityBlock {
   readonly kind: 'entity'

@@ -27,4 +27,4 @@ export const propertyWords = ['optional', 'counted', 'default', 'computed', 'one
 export const endWords = ['enforced', 'declared', 'model', 'guessed', 'on', 'there', 'unguarded'] as const
 export const actions = ['no action', 'restrict', 'cascade', 'set null', 'set default'] as const
 
-export const lineWords = ['key', 'unique', 'index', 'note', 'no', 'kind', 'query'] as const
+export const lineWords = ['key', 'known', 'unique', 'index', 'note', 'no', 'kind', 'query'] as const

@@ -131,6 +131,8 @@ export class World {
     const b = this.blocks.get(id)
     const said = b && linesOf(b, 'key')[0]?.key
     if (said) return said.columns.value
+    const known = b && linesOf(b, 'known')[0]
+    if (known) return known.columns.value
     const e = this.entities.get(id)
     return this.relations.get(id)?.primaryKey?.columns ?? (e && e.identity.kind !== 'none' ? e.identity.columns : [])
   }

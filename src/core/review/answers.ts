@@ -95,6 +95,10 @@ export function offeredChoice(f: Finding, status: FindingStatus, taken: string):
 function takenStructure(f: Finding, r: Review): string {
   if (f.topic === 'type') return r.model.typeTargets[f.subject.slice('type:'.length)] ?? f.alternatives[0].key
   if (f.topic === 'prefix' || f.topic === 'names alike') return takenNames(f, r)
+  if (f.topic === 'no key') {
+    const identity = r.model.entities.find((e) => e.id === f.subject)?.identity
+    return identity?.kind === 'primary key' && f.alternatives.length > 1 ? `by ${identity.columns.join(', ')}` : 'yes'
+  }
   const status = r.statuses.get(f.id)
   if (status === 'rejected') return 'no'
   const other = f.alternatives[1]?.key ?? f.alternatives[0].key

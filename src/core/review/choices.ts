@@ -17,6 +17,7 @@ export const choiceLabel = (f: Finding, key: string): string => {
   if (key === noReference) return 'no reference'
   if (f.topic === 'values') return key === 'yes' ? 'one of its words' : 'any text'
   if (f.topic === 'flag') return key === 'yes' ? 'yes or no' : 'its words as they are'
+  if (f.topic === 'no key') return key === 'yes' ? 'by nothing: its class is only read' : `${key}, in the model alone`
   if (f.topic === 'prefix') return key === 'yes' ? 'left out' : 'kept'
   if (f.topic === 'names alike') return namesOf(f, key)
   return choiceLabels[key] ?? (f.kind === 'reference' ? `a reference to ${key.replaceAll('%20', ' ')}` : key)
@@ -37,5 +38,6 @@ export const structural = (edits: readonly Edit[]): readonly Edit[] =>
       e.facet === 'column.flag' ||
       e.facet === 'column.role' ||
       e.facet === 'columns.group' ||
+      e.facet === 'entity.identity' ||
       e.facet === 'type.target',
   )

@@ -85,6 +85,7 @@ function settingText(x: Edit): string {
     case 'column.flag':
     case 'column.role':
     case 'columns.group':
+    case 'entity.identity':
     case 'join.reading':
       return `read ${endText(x.subject)} as ${madeOf(x).join(', ')}`
     default:
@@ -118,6 +119,8 @@ export function madeOf(x: Edit): readonly string[] {
       return [x.value === 'version' ? 'the version of its row' : x.value === 'audit' ? 'who and when' : 'a column like others']
     case 'columns.group':
       return [x.value ? `one type, ${x.value.name}` : 'no type of their own']
+    case 'entity.identity':
+      return [x.value ? `told apart by ${x.value.join(', ')}` : 'told apart by nothing']
     case 'column.values':
       return [x.value ? 'one of its words' : 'any text']
     default:

@@ -154,6 +154,7 @@ function keyText(r: Relation, e: Entity, dialect: Dialect): string {
   const { columns } = e.identity
   const listed = columns.join(', ')
   if (e.identity.kind === 'view key') return `${listed}, by the tables it reads`
+  if (e.identity.rule !== undefined) return `${listed}, by the unique rule ${e.identity.rule}: a key in the model alone`
   const [only] = columns
   const c = r.columns.find((x) => x.name === only)
   const refers = r.foreignKeys.find((k) => columns.every((x) => k.columns.includes(x)))

@@ -8,11 +8,12 @@ import { Help } from './Help.tsx'
 import type { RunLook } from './Looks.tsx'
 import { Names } from './Names.tsx'
 import { Opening } from './Opening.tsx'
+import { RowOrder } from './RowOrder.tsx'
 import { Sealing } from './Sealing.tsx'
 import type { Desk } from './useDesk.ts'
 
 /** What stands in the place of the evidence. */
-export type AsideKind = 'names' | 'areas' | 'bulk' | 'day' | 'help' | 'seal' | null
+export type AsideKind = 'names' | 'areas' | 'bulk' | 'day' | 'help' | 'seal' | 'order' | null
 
 interface Props {
   readonly projectId: string
@@ -49,6 +50,7 @@ export function Aside({ projectId, unread, onSeal, desk, aside, onAside, onBulk,
   if (view && aside === 'seal') return <Sealing view={view} onSelect={desk.select} onSeal={onSeal} onClose={close} />
   if (view && aside === 'areas')
     return <Areas view={view} chosen={chosen} split={review.split} onAppend={review.append} onUndo={() => void review.undo()} onClose={close} />
+  if (view && aside === 'order') return <RowOrder head={view.head} order={review.order} onSelect={desk.select} onClose={close} />
   if (view && aside === 'names')
     return (
       <Names

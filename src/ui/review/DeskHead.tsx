@@ -43,6 +43,7 @@ export function DeskHead({ view, sheets, canSheet, onSheets, aside, onAside, sea
         open={aside === 'areas'}
         onClick={() => onAside('areas')}
       />
+      <Opens letter="L" label="Order" title="In what order rows go in and out" open={aside === 'order'} onClick={() => onAside('order')} />
       <Opens letter="H" label="Keys" title="All keys" open={aside === 'help'} onClick={() => onAside('help')} />
       <button
         type="button"

@@ -23,6 +23,7 @@ const kinds = [
   ['number', 'Singular or plural classes'],
   ['property', 'Letter case of properties'],
   ['file', 'Letter case of files'],
+  ['acronym', 'Acronyms in names'],
 ] as const
 type Kind = (typeof kinds)[number][0]
 
@@ -41,6 +42,7 @@ const choices: Readonly<Record<Kind, readonly string[]>> = {
   number: ['singular', 'as written', 'by habit'],
   property: ['camelCase', 'snake_case'],
   file: caseStyles,
+  acronym: ['Url', 'URL'],
 }
 
 /** What the form says; null while it is no whole rule. */
@@ -54,6 +56,7 @@ function ruleOf(f: Form): NamingRule | null {
     number: () => ({ rule: 'number', schema: f.schema, tables: f.choice }),
     property: () => ({ rule: 'case', target: 'typescript', of: 'property', as: f.choice }),
     file: () => ({ rule: 'case', target: 'typescript', of: 'file', as: f.choice }),
+    acronym: () => ({ rule: 'case', target: 'typescript', of: 'acronym', as: f.choice }),
   }[f.kind]()
   const parsed = namingRule.safeParse(said)
   return parsed.success ? parsed.data : null

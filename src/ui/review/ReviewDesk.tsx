@@ -104,7 +104,8 @@ export function ReviewDesk({
   if (of !== chosen) {
     setOf(chosen)
     setEditing(null)
-    setAside(null)
+    // The list of tables is there to walk along.
+    setAside((before) => (before === 'order' ? before : null))
   }
   useKeys(
     {
@@ -132,6 +133,7 @@ export function ReviewDesk({
       p: desk.back,
       n: () => toggle('names'),
       r: () => toggle('areas'),
+      l: () => toggle('order'),
       d: () => toggle('day'),
       h: () => toggle('help'),
       '?': () => toggle('help'),

@@ -36,6 +36,7 @@ export const deskKeys: readonly { readonly about: string; readonly keys: readonl
       ['F', 'focus on it; [ and ] less and more deep'],
       ['W', 'the way between two: here, and there'],
       ['R', 'areas: rename, join, split, move a table'],
+      ['L', 'the order in which rows go in and out'],
       ['O', 'the sheet in the place of the map'],
     ],
   },

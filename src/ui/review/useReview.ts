@@ -5,7 +5,7 @@ import { startTransition, useCallback, useEffect, useRef, useState, useTransitio
 import type { Statistics } from '../../core/catalog/index.ts'
 import { decodeEntry, type EntryBody, type LedgerEntry, revertedSeqs } from '../../core/model/index.ts'
 import type { NamingRule } from '../../core/names/index.ts'
-import type { Bulk, EditableName, RenameCheck, Renaming, Visit } from '../../core/review/index.ts'
+import type { Bulk, EditableName, RenameCheck, Renaming, RowOrder, Visit } from '../../core/review/index.ts'
 import { type ReviewView, viewAfter } from '../../core/review/index.ts'
 import type { MapWish, SplitPart } from '../../core/strata/index.ts'
 import type { FromWorker, SelectionView, ToWorker } from '../../workers/messages.ts'
@@ -46,6 +46,7 @@ export interface ReviewHandle {
   /** What a name would come to. */
   readonly checkRename: (name: EditableName, wanted: string) => Promise<RenameCheck | null>
   /** The parts an area falls into; null where it holds together. */
+  readonly order: () => Promise<RowOrder | null>
   readonly split: (area: string) => Promise<readonly SplitPart[] | null>
   /** Findings like this one; null where there is no other. */
   readonly bulk: (id: string, left: readonly string[], batch: string) => Promise<Bulk | null>
@@ -263,6 +264,10 @@ export function useReview(
     },
     [ask],
   )
+  const order = useCallback(async () => {
+    const answer = await ask((n) => ({ type: 'order', ask: n }))
+    return answer.type === 'order' ? answer.order : null
+  }, [ask])
   const checkRename = useCallback(
     async (name: EditableName, wanted: string) => {
       const answer = await ask((n) => ({ type: 'rename', ask: n, name, wanted }))
@@ -288,6 +293,7 @@ export function useReview(
     preview,
     bulk,
     split,
+    order,
     checkRename,
     refreshing,
   }

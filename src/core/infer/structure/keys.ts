@@ -1,6 +1,6 @@
 // Keys: tables without one, and keys whose values somebody outside the database gives.
-import { type Relation, uniqueRules } from '../../catalog/index.ts'
-import type { Finding } from '../../model/index.ts'
+import { identityRules, type Relation } from '../../catalog/index.ts'
+import type { Alternative, Finding } from '../../model/index.ts'
 import type { Context } from '../context.ts'
 import { fact, isInteger, isTable, onColumns, onTable, structureFinding } from './common.ts'
 
@@ -9,11 +9,24 @@ export function noKeys({ relations }: Context): readonly Finding[] {
   return relations
     .filter((r) => isTable(r) && r.primaryKey === null && r.columns.length > 0)
     .map((r) => {
-      const candidates = uniqueRules(r).filter((u) => u.columns.every((c) => r.columns.find((x) => x.name === c)?.nullable === false))
+      const candidates = identityRules(r)
       const likely = candidates.map((u) => fact('candidate', `${u.kind} ${u.name} (${u.columns.join(', ')}) could be the key: unique, and never null`, 0.4))
-      return structureFinding('no key', onTable(r), 1, [fact('no primary key', 'no primary key: a row cannot be named, and its class is only read'), ...likely])
+      const finding = structureFinding('no key', onTable(r), 1, [
+        fact('no primary key', 'no primary key: a row cannot be named, and its class is only read'),
+        ...likely,
+      ])
+      if (candidates.length === 0) return finding
+      return { ...finding, alternatives: [finding.alternatives[0], ...candidates.map((u) => byRule(r, u, candidates.length))] }
     })
 }
+
+/** In the model alone a rule may stand for the key: rows can be named and written, and the schema stays as it is. */
+const byRule = (r: Relation, u: ReturnType<typeof identityRules>[number], of: number): Alternative => ({
+  key: `by ${u.columns.join(', ')}`,
+  confidence: 0,
+  edits: [{ facet: 'entity.identity', subject: onTable(r), value: [...u.columns] }],
+  evidence: of === 1 ? [] : [fact('candidate', `${u.kind} ${u.name}`)],
+})
 
 const isGenerated = (r: Relation, column: string) => {
   const c = r.columns.find((x) => x.name === column)

@@ -1,5 +1,5 @@
 // Classes with their properties, and the other types of the code.
-import { type Column, columnText, type Relation, relationText } from '../../catalog/index.ts'
+import { type Column, columnText, identityRules, type Relation, relationText } from '../../catalog/index.ts'
 import { camelCase, pascalCase, splitWords } from '../../names/index.ts'
 import { isView } from '../../views/index.ts'
 import type { Facet, TypeTarget } from '../edit.ts'
@@ -31,6 +31,7 @@ export interface Classes {
 /** What is said of a class and its columns. */
 const ownFacets = [
   'entity.name',
+  'entity.identity',
   'property.name',
   'column.values',
   'column.flag',
@@ -111,6 +112,12 @@ function ofColumns(facets: Facets) {
   return <F extends ColumnFacet>(facet: F, subject: string) => (used.has(facet) ? (facets.get(facet, subject) ?? null) : null)
 }
 
+/** The unique rule over these columns, where none of them is ever null: what may stand for a primary key. */
+function identityRule(r: Relation, columns: readonly string[] | null): { readonly name: string; readonly columns: readonly string[] } | null {
+  const rule = columns === null ? undefined : identityRules(r).find((u) => u.columns.toSorted().join('\n') === columns.toSorted().join('\n'))
+  return rule ?? null
+}
+
 function readClass(r: Relation, subject: string, { acceptsNull, lineages }: Ground, facets: Facets, said: ReturnType<typeof ofColumns>): ClassRead {
   const id = subject as EntityId
   const scope = new Scope(id)
@@ -131,7 +138,8 @@ function readClass(r: Relation, subject: string, { acceptsNull, lineages }: Grou
       comment: c.comment,
     }
   })
-  const key = r.primaryKey
+  const byRule = r.primaryKey ? null : identityRule(r, facets.get('entity.identity', subject) ?? null)
+  const key = r.primaryKey ?? byRule
   const keyColumns = key ? r.columns.filter((c) => key.columns.includes(c.name)) : []
   const lineage = lineages.get(subject)
   const entity: Omit<Entity, 'name'> = {
@@ -140,7 +148,12 @@ function readClass(r: Relation, subject: string, { acceptsNull, lineages }: Grou
     kind: r.kind,
     properties,
     identity: key
-      ? { kind: 'primary key', columns: key.columns, generated: keyColumns.some((c) => c.identity !== null || c.default !== null) }
+      ? {
+          kind: 'primary key',
+          columns: key.columns,
+          ...(byRule ? { rule: byRule.name } : {}),
+          generated: keyColumns.some((c) => c.identity !== null || c.default !== null),
+        }
       : lineage?.key.columns
         ? { kind: 'view key', columns: lineage.key.columns }
         : { kind: 'none' },
