@@ -16,9 +16,13 @@ for (const name of schemas.sort()) {
   const dir = join(out, name)
   mkdirSync(dir, { recursive: true })
   const dialect = /-pg$/.test(name) ? 'postgresql' : /-sqlite$/.test(name) ? 'sqlite' : 'mysql'
-  const emit = spawnSync('node', ['dist/cli.js', 'emit', join(corpus, name, 'schema.sql'), '--dialect', dialect, '--target', 'typescript', '--take', '--out', dir], {
-    encoding: 'utf8',
-  })
+  const emit = spawnSync(
+    'node',
+    ['dist/cli.js', 'emit', join(corpus, name, 'schema.sql'), '--dialect', dialect, '--target', 'typescript', '--take', '--out', dir],
+    {
+      encoding: 'utf8',
+    },
+  )
   const files = readdirSync(dir, { recursive: true }).filter((f) => f.endsWith('.ts'))
   const tsc = spawnSync('node_modules/.bin/tsc', [...strict, ...target, join(dir, 'index.ts')], { encoding: 'utf8' })
   // Comments may speak of anything.

@@ -78,6 +78,13 @@ describe('a kind beside an id', () => {
       },
     ])
   })
+  it('is none where the id is the key of the table itself, under the letters that its columns begin with', () => {
+    const own = (key: readonly string[]) => find(null, bay, table('event', ['ev_id', column('ev_type', { type: 'text' }), 'ev_time', 'ev_data'], key))
+    expect(own([])).toEqual([])
+    expect(own(['ev_id'])).toEqual([])
+    // Of a longer key it is a part, and may well be of another table.
+    expect(own(['ev_id', 'ev_type', 'ev_time']).map((f) => f.subject)).toEqual(['s.event(ev_id,ev_type)'])
+  })
   it('words that name no table speak against it', () => {
     const [f] = find(null, bay, crate, tag({ checks: [check("owner_kind IN ('red', 'blue')")] }))
     expect(f?.alternatives[0].key).toBe('none')

@@ -173,5 +173,9 @@ export function subjectsOf(e: LedgerEntry, edits: readonly Edit[]): readonly str
   const targets = edits.flatMap((x) =>
     x.facet === 'reference.target' && x.value !== null ? [columnsText({ schema: x.value.schema, name: x.value.table }, x.value.targetColumns)] : [],
   )
-  return [...own, ...edits.map((x) => x.subject), ...targets].filter((s) => !s.includes(':')).map((s) => s.split('>')[0] as string)
+  const identities = edits.flatMap((x) => {
+    const a = x.facet === 'entity.identity' ? parseAddress(x.subject) : null
+    return x.facet === 'entity.identity' && a && x.value !== null ? [columnsText(a, x.value)] : []
+  })
+  return [...own, ...edits.map((x) => x.subject), ...targets, ...identities].filter((s) => !s.includes(':')).map((s) => s.split('>')[0] as string)
 }

@@ -4,6 +4,7 @@ import { type EndNaming, inverseEndCandidates, ownEndCandidates, roleWords, sing
 import { article, plural, pluralWord, singular, singularWord } from './inflect.ts'
 import { nameProblem } from './legal.ts'
 import { tablePrefixes, tableWords, wordsWithoutPrefix } from './prefix.ts'
+import { namingOf, plainNaming } from './rules.ts'
 import { camelCase, pascalCase, splitWords } from './words.ts'
 
 describe('words', () => {
@@ -196,6 +197,23 @@ describe('ends', () => {
     expect(ownEndCandidates({ ...naming('crate', 'bay', '', ''), pairs })[0]).toBe('bay')
   })
   it('a column that is only a key word says nothing of its role', () => expect(roleWords('id', 'id', ['crate'])).toEqual([]))
+})
+
+describe('acronyms', () => {
+  const names = (as: 'Url' | 'URL', property: 'camelCase' | 'snake_case' = 'camelCase') => {
+    const n = namingOf([
+      { rule: 'case', target: 'typescript', of: 'acronym', as },
+      { rule: 'case', target: 'typescript', of: 'property', as: property },
+    ])
+    return [n.className(['parent', 'url']), n.propertyName(['url', 'of', 'id']), n.propertyName(['bay', 'ids'])]
+  }
+  it('are written as a project says, and plainly where it says nothing', () => {
+    expect(names('URL')).toEqual(['ParentURL', 'urlOfID', 'bayIDs'])
+    expect(names('Url')).toEqual(['ParentUrl', 'urlOfId', 'bayIds'])
+    expect(names('URL', 'snake_case')).toEqual(['ParentURL', 'url_of_id', 'bay_ids'])
+    expect(plainNaming.className(['parent', 'url'])).toBe('ParentUrl')
+  })
+  it('fall into the same words again', () => expect(splitWords('parentURLsOfID')).toEqual(['parent', 'urls', 'of', 'id']))
 })
 
 describe('assigning names', () => {

@@ -119,10 +119,25 @@ function guessOf(q: Question, scores: readonly Scored[]): readonly Guess[] {
   const counted = q.candidates.some((c) => c.rows !== undefined)
   if ((none > surelyNone && !counted) || !q.candidates.some(isWorthAsking)) return []
   const ranked = q.candidates.map((c, j) => ({ c, s: scores[j] as Scored })).toSorted((a, b) => b.s.confidence - a.s.confidence)
+  if (!counted && isIdle(q, ranked)) return []
   const [best, ...rest] = ranked.slice(0, most).map(({ c, s }) => answerOf(c, s))
   if (!best) return []
   const subject = columnsText(q.child, q.columns.map((c) => c.name).toSorted())
   return [{ subject, child: q.child, answers: [best, ...rest], none }]
+}
+
+/** Such likely ones and more are no idle questions. */
+const likely = 0.5
+
+/**
+ * Questions that a person would wave away: several columns that fit several tables alike, as the keys of sisters fit each other, and a word that is no table here
+ * and might be any role of the table itself.
+ */
+function isIdle(q: Question, ranked: readonly { readonly c: Candidate; readonly s: Scored }[]): boolean {
+  const [best, ...others] = ranked
+  if (!best || best.s.confidence >= likely || isProven(best.c)) return false
+  if (q.columns.length > 1) return others.filter((o) => o.s.confidence >= best.s.confidence / 2).length >= 1
+  return best.c.target.relation === q.child && best.c.facts.has('unknown role of its own table')
 }
 
 function answerOf(c: Candidate, s: Scored): Answer {

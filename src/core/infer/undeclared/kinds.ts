@@ -22,6 +22,8 @@ export function kindPairs(g: Ground): readonly KindPair[] {
     return child.columns.flatMap((id): KindPair[] => {
       const words = own.columns.get(id.name) ?? []
       if (declared.has(id.name) || !keyWords.has(words.at(-1) ?? '') || id.generated !== null || child.primaryKey?.columns.join() === id.name) return []
+      // ev_id of a table whose columns begin with ev is its own key, and ev_type says what kind of row it is.
+      if (child.primaryKey === null && own.bare.get(id.name)?.join() === 'id') return []
       const beside = kindBeside(own.columns, id.name)
       const kind = child.columns.find((c) => c.name === beside)
       if (!kind || declared.has(kind.name)) return []

@@ -290,3 +290,15 @@ describe('a role alone', () => {
     }
   })
 })
+
+describe('what nobody is asked', () => {
+  it('a word that is no table here, and might be any role of the table itself', () => {
+    const refers = table('tag', ['id', 'crate_id'], ['id'], { foreignKeys: [reference('of', ['crate_id'], 'crate', ['id'])] })
+    const asked = guesses(bay, refers, crate('business_id', 'bay_id')).map((g) => g.subject)
+    expect(asked).toEqual(['s.crate(bay_id)'])
+  })
+  it('whether columns that the keys of several sisters have refer to one of them', () => {
+    const sister = (name: string) => table(name, ['message', 'place', 'text'], ['message', 'place'])
+    expect(guesses(...['arrival', 'departure', 'delay', 'notice'].map(sister)).filter((g) => g.subject.includes(','))).toEqual([])
+  })
+})
