@@ -5,6 +5,7 @@ import {
   derive,
   type EntityModel,
   type EntryBody,
+  entityNames,
   type Finding,
   type FindingId,
   isGuess,
@@ -199,7 +200,10 @@ export function changesOf(
   const more = [...is.keys()].filter((x) => !was.has(x)).length
   const fewer = [...was.keys()].filter((x) => !is.has(x)).length
   const other = [...is].filter(([x, text]) => was.has(x) && was.get(x) !== text).length
+  const names = entityNames(before)
+  const renamed = after.entities.filter((e) => names.has(e.id) && names.get(e.id) !== e.name).length
   const model = [
+    ...(renamed > 0 ? [counted(renamed, 'class is called otherwise', 'classes are called otherwise')] : []),
     ...(more > 0 ? [counted(more, 'relationship more', 'relationships more')] : []),
     ...(fewer > 0 ? [counted(fewer, 'relationship fewer', 'relationships fewer')] : []),
     ...(other > 0 ? [counted(other, 'relationship read otherwise', 'relationships read otherwise')] : []),

@@ -255,6 +255,7 @@ export function sayWithoutRelationship(f: Finding, r: Review): string {
 function structureText(f: Finding, r: Review): string {
   const about = shown(f.subject).replace(/^(type|columns):/, '')
   const strongest = (f.alternatives.find((a) => a.key !== 'no') ?? f.alternatives[0]).evidence[f.topic === 'type' ? 1 : 0]
+  if (strongest && (f.topic === 'prefix' || f.topic === 'names alike')) return `${strongest.says}.`
   return `${about}: ${f.topic === 'type' ? `held as ${r.model.typeTargets[about] ?? f.alternatives[0].key}` : f.topic}${strongest ? `; ${strongest.says}` : ''}.`
 }
 

@@ -38,15 +38,22 @@ export function leftOutPrefixes(x: Context): readonly Finding[] {
       'prefix',
       relationText(first),
       0.95,
-      [
-        fact('left out', `"${prefix}" begins the names of ${tables} ${where} and is left out: ${listed(relations.map(nameOf))}`),
-        fact('kept', `with it they would be ${listed(relations.map(full))}`, 0),
-      ],
+      [fact('left out', `"${prefix}" begins the names of ${tables} ${where} and is left out: ${listed(relations.map(nameOf))}`)],
       relations.map((r) => naming(r, nameOf(r))),
       prefix,
     )
     const [yes, no] = finding.alternatives as readonly [Alternative, Alternative]
-    return { ...finding, alternatives: [yes, { ...no, edits: relations.map((r) => naming(r, full(r))) }] }
+    return {
+      ...finding,
+      alternatives: [
+        yes,
+        {
+          ...no,
+          edits: relations.map((r) => naming(r, full(r))),
+          evidence: [fact('kept', `with it ${relations.length === 1 ? 'it is' : 'they are'} ${listed(relations.map(full))}`)],
+        },
+      ],
+    }
   })
 }
 
@@ -88,7 +95,7 @@ function alike(c: Clash, nameOf: (r: Relation) => string): Finding {
       key: keyOf(edits),
       confidence: i === 0 ? sure : rounded((1 - sure) / (answers.length - 1)),
       edits,
-      evidence: i === 0 ? evidence : [],
+      evidence: i === 0 ? evidence : [fact('named', listed(edits.map((e) => `${e.subject.replaceAll('%20', ' ')} is ${String(e.value)}`)))],
     }),
   )
   return {
