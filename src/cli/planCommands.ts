@@ -29,7 +29,7 @@ import {
 } from '../engines/postgres/index.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
-import { notationChanges, notationFilesAt } from './notation.ts'
+import { notationChanges, notationFilesAt } from './notationFiles.ts'
 import { isPlanFolder, readPlans, writePlan } from './plans.ts'
 import { rehearseCommand, serverAt, type Talk } from './rehearseCommand.ts'
 import { readSource, type SourceOptions } from './source.ts'

@@ -9,7 +9,7 @@ import type { ReadRowsOptions, RowEvidence, RowQuestions } from '../core/rows/in
 import { describeFailure, parseUrl, profile, SourceError, survey } from '../engines/postgres/index.ts'
 import { describeSqliteFailure, profileSqlite, surveySqlite } from '../engines/sqlite/index.ts'
 import { badInput, ExitError } from './exit.ts'
-import { notationFilesAt, readNotationSource } from './notation.ts'
+import { notationFilesAt, readNotationSource } from './notationFiles.ts'
 import { readScriptSource } from './script.ts'
 
 /** Of an unpacked snapshot, in bytes: some twenty thousand tables. */
