@@ -74,6 +74,12 @@ const exceptions: Readonly<Record<string, string>> = {
   barracks: 'barracks',
   trousers: 'trousers',
   pants: 'pants',
+  // What is not counted by the piece, and what is many by its form.
+  ...Object.fromEntries(
+    'feedback luggage baggage furniture weather evidence knowledge livestock poultry merchandise freight homework underwear footwear electricity petrol rubbish spam maintenance jewelry jewellery stationery offspring savings earnings proceeds belongings surroundings'
+      .split(' ')
+      .map((w) => [w, w]),
+  ),
   // Names of fields of work; statistics and topics are more than one.
   ...Object.fromEntries(
     'mathematics physics logistics economics politics ethics genetics robotics ergonomics optics acoustics aesthetics linguistics gymnastics athletics informatics electronics'

@@ -199,6 +199,12 @@ describe('ends', () => {
   it('a column that is only a key word says nothing of its role', () => expect(roleWords('id', 'id', ['crate'])).toEqual([]))
 })
 
+describe('what is not counted by the piece', () => {
+  it.each(['feedback', 'furniture', 'weather', 'data', 'metadata', 'news', 'savings', 'equipment', 'software'])('%s is the same, one or many', (word) =>
+    expect([singularWord(word), pluralWord(word)]).toEqual([word, word]),
+  )
+})
+
 describe('acronyms', () => {
   const names = (as: 'Url' | 'URL', property: 'camelCase' | 'snake_case' = 'camelCase') => {
     const n = namingOf([
