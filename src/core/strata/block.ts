@@ -200,8 +200,9 @@ export interface Room {
   readonly height: number
 }
 
-/** Gutters give way so far before a block grows. */
+/** Gutters give way so far before a block grows, and gaps between plates to this share. */
 const leastGutter = 15
+const leastGap = 0.6
 
 /** What was placed last by an arrangement, and of what. */
 interface LastPlaced {
@@ -343,17 +344,32 @@ function inOrder(slots: readonly Slot[], count: number, order: ReadonlyMap<strin
 /** Tops of slots: neighbours pull towards each other, column by column, from left to right and back. */
 function topsOf(columns: readonly (readonly Slot[])[], slots: readonly Slot[], limit: number): ReadonlyMap<string, number> {
   const bySlot = new Map(slots.map((s) => [s.key, s]))
-  // Lines that pass stand closer to each other than plates.
-  const room = (s: Slot) => s.height + (s.plate ? size.gap : size.passingGap)
+  // Lines that pass stand closer to each other than plates; in a column that is too high all do.
+  const gapOf = (s: Slot) => (s.plate ? size.gap : size.passingGap)
+  const shareOf = (column: readonly Slot[]) => {
+    const free = limit - sum(column.map((s) => s.height))
+    // Half a gap above the first and below the last are outside.
+    const needed = sum(column.map(gapOf)) - (column.length === 0 ? 0 : (gapOf(column[0] as Slot) + gapOf(column.at(-1) as Slot)) / 2)
+    return Math.min(1, Math.max(leastGap, free / Math.max(1, needed)))
+  }
+  const shares = columns.map(shareOf)
+  /** Half of the room around a slot, above it and below. */
+  const half = (s: Slot) => (gapOf(s) * (shares[s.column] ?? 1)) / 2
+  const room = (s: Slot) => s.height + 2 * half(s)
   const top = new Map<string, number>()
   const centre = (s: Slot) => (top.get(s.key) as number) + s.height / 2
   const stack = (column: readonly Slot[], wish: (s: Slot) => number) => {
+    const [first, last] = [column[0], column.at(-1)]
+    if (!first || !last) return
+    // All columns begin and end together, whatever stands first and last in them.
+    const from = size.gap / 2 - half(first)
+    const most = limit + half(first) + half(last)
     const tops = placeColumn(
-      column.map((s) => ({ height: room(s), wish: wish(s) })),
+      column.map((s) => ({ height: room(s), wish: wish(s) - from })),
       0,
-      limit + size.gap,
+      most,
     )
-    for (const [i, s] of column.entries()) top.set(s.key, (tops[i] as number) + (room(s) - s.height) / 2)
+    for (const [i, s] of column.entries()) top.set(s.key, (tops[i] as number) + half(s) + from)
   }
   for (const column of columns) stack(column, () => 0)
   for (let round = 0; round < rounds; round += 1) {

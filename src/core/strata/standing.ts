@@ -103,10 +103,14 @@ interface Others {
 /** A block with what is in it now: where everything stands, and the room it takes, which the fewest others have to give way to. */
 function fitted(b: BlockInput, base: Arrangement, room: Given, others: Others): { readonly room: Given; readonly arrangement: Arrangement } {
   const as = (growth: Growth) => {
-    const placed = placeBlock(b.content, base, inner(room), growth)
+    // A block that grows wider takes all it needs: gutters that gave way would move what stands in it.
+    const within = growth === 'wider' ? { ...inner(room), width: Number.POSITIVE_INFINITY } : inner(room)
+    const placed = placeBlock(b.content, base, within, growth)
     const need = outer(placed.width, placed.height)
     const [width, height] = [grown(room.width, need.width), grown(room.height, need.height)]
-    const moved = (width > room.width ? others.right : 0) + (height > room.height ? others.below : 0)
+    // What is drawn smaller moves within its block.
+    const isSmaller = need.width > width || need.height > height
+    const moved = (width > room.width ? others.right : 0) + (height > room.height ? others.below : 0) + (isSmaller ? b.content.ids.length : 0)
     return { room: { key: room.key, width, height }, arrangement: placed.arrangement, moved }
   }
   const taller = as('taller')
