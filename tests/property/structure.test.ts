@@ -9,7 +9,7 @@ import { infer } from '../../src/core/infer/index.ts'
 import { listedValues, type StructureTopic, topics } from '../../src/core/infer/structure/index.ts'
 import { decodeEntry, derive, rejecting } from '../../src/core/model/index.ts'
 import { choiceLabel } from '../../src/core/review/choices.ts'
-import { notationText, readNotationOf, reviewBase, reviewWith } from '../../src/core/review/index.ts'
+import { detailOf, notationText, readNotationOf, reviewBase, reviewWith } from '../../src/core/review/index.ts'
 
 const revision = { snapshot: '' as never, evidence: null, ledger: 0, inference: 0 }
 const read = (text: string, dialect = 'postgresql'): Catalog => {
@@ -210,6 +210,10 @@ describe('what a ruling changes', () => {
     ])
     expect(alike && choiceLabel(alike, 'plain a.bay')).toBe('a.bay is Bay, b.bay is BBay')
     expect(alike && rejecting(alike)).toBeNull()
+    expect(alike?.alternatives[0].evidence[0]?.says).toBe('a.bay and b.bay would both be called Bay')
+    // Another pair has other names: no one answer goes for both.
+    const r = reviewWith(reviewBase(catalog, []), 'x' as never, [])
+    expect(detailOf(alike?.id ?? '', catalog, r, [])).toMatchObject({ alike: null, question: 'Which of the tables should be called Bay?' })
   })
 
   it('a table without a primary key is known by a unique rule, in the model alone', () => {
@@ -221,6 +225,8 @@ describe('what a ruling changes', () => {
       ['yes', 'no'],
     ])
     expect(lane && choiceLabel(lane, 'by code')).toBe('by code, in the model alone')
+    const offered = detailOf(lane?.id ?? '', catalog, reviewWith(base, 'x' as never, []), [])?.choices[1]
+    expect([offered?.changes[0], offered?.evidence.length]).toEqual(['In the model: 1 class can be written that was only read.', 1])
     const edit = lane?.alternatives[1]?.edits[0]
     const entries = [decodeEntry({ seq: 1, at: 'x', by: 'Ada', kind: 'edit', note: null, edit })]
     const store = (r: ReturnType<typeof reviewWith>) =>

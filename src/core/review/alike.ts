@@ -61,7 +61,9 @@ function likeness(f: Finding): { readonly key: string; readonly because: string 
       return { key: JSON.stringify(['join-table', first.key, kinds]), because: `join tables with the same for and against: ${kinds.join('; ')}` }
     }
     case 'structure':
-      return f.topic === 'type' ? null : { key: JSON.stringify(['structure', f.topic, f.alternatives[0].key]), because: `findings about structure: ${f.topic}` }
+      return f.topic === 'type' || f.topic === 'names alike'
+        ? null
+        : { key: JSON.stringify(['structure', f.topic, f.alternatives[0].key]), because: `findings about structure: ${f.topic}` }
     case 'entity':
       return null
     default:
@@ -202,7 +204,10 @@ export function changesOf(
   const other = [...is].filter(([x, text]) => was.has(x) && was.get(x) !== text).length
   const names = entityNames(before)
   const renamed = after.entities.filter((e) => names.has(e.id) && names.get(e.id) !== e.name).length
+  const readOnly = new Set(before.entities.filter((e) => e.readOnly).map((e) => e.id))
+  const written = after.entities.filter((e) => !e.readOnly && readOnly.has(e.id)).length
   const model = [
+    ...(written > 0 ? [counted(written, 'class can be written that was only read', 'classes can be written that were only read')] : []),
     ...(renamed > 0 ? [counted(renamed, 'class is called otherwise', 'classes are called otherwise')] : []),
     ...(more > 0 ? [counted(more, 'relationship more', 'relationships more')] : []),
     ...(fewer > 0 ? [counted(fewer, 'relationship fewer', 'relationships fewer')] : []),

@@ -290,6 +290,8 @@ function questionOf(f: Finding): string {
     case 'polymorphic':
       return `Which tables does ${subject} refer to, and by which words?`
     case 'structure':
+      if (f.topic === 'prefix') return `Does "${f.id.slice(f.id.lastIndexOf('/') + 1)}" say anything in front of ${subject} and the tables beside it?`
+      if (f.topic === 'names alike') return `Which of the tables should be called ${f.id.slice(f.id.lastIndexOf('/') + 1)}?`
       return `${subject.replace(/^(type|columns):/, '')}: ${f.topic ?? ''}?`
     case 'entity':
       return `What is a row of ${subject} called?`

@@ -16,16 +16,16 @@ export function noKeys({ relations }: Context): readonly Finding[] {
         ...likely,
       ])
       if (candidates.length === 0) return finding
-      return { ...finding, alternatives: [finding.alternatives[0], ...candidates.map((u) => byRule(r, u, candidates.length))] }
+      return { ...finding, alternatives: [finding.alternatives[0], ...candidates.map((u) => byRule(r, u))] }
     })
 }
 
 /** In the model alone a rule may stand for the key: rows can be named and written, and the schema stays as it is. */
-const byRule = (r: Relation, u: ReturnType<typeof identityRules>[number], of: number): Alternative => ({
+const byRule = (r: Relation, u: ReturnType<typeof identityRules>[number]): Alternative => ({
   key: `by ${u.columns.join(', ')}`,
   confidence: 0,
   edits: [{ facet: 'entity.identity', subject: onTable(r), value: [...u.columns] }],
-  evidence: of === 1 ? [] : [fact('candidate', `${u.kind} ${u.name}`)],
+  evidence: [fact('candidate', `${u.kind} ${u.name} lets no two rows have the same ${u.columns.join(', ')}`, 0.4)],
 })
 
 const isGenerated = (r: Relation, column: string) => {

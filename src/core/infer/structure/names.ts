@@ -63,6 +63,9 @@ export function namesAlike(x: Context): readonly Finding[] {
   return clashes.map((c) => alike(c, (r) => names.get(relationText(r)) ?? r.name))
 }
 
+/** `a, b and c` */
+const allOf = (names: readonly string[]) => `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
+
 /** So many tables may be the one with the plain name. */
 const most = 5
 
@@ -78,7 +81,10 @@ function alike(c: Clash, nameOf: (r: Relation) => string): Finding {
   const plain = c.relations.find((r) => nameOf(r) === c.plain)
   const sure = plain ? 0.9 : 0.7
   const evidence = [
-    fact('alike', `${c.relations.map(relationText).join(', ')} would each be called ${c.plain}`),
+    fact(
+      'alike',
+      `${allOf(c.relations.map((r) => relationText(r).replaceAll('%20', ' ')))} would ${c.relations.length === 2 ? 'both' : 'all'} be called ${c.plain}`,
+    ),
     fact(
       plain ? 'plain name' : 'told apart',
       plain
