@@ -213,8 +213,9 @@ function counterparts(g: Ground, best: Best, said: Sayings): void {
 
 /** `tool_compatibility (tool_a, tool_b)`: a table called after another one, and two columns in two roles, or a key of two, that name no other. */
 function twoOfOne(g: Ground, best: Best, said: Sayings): void {
+  const called = keysCalled(g)
   for (const child of g.tables) {
-    const key = partOf(g, child)
+    const key = partOf(g, child, called)
     if (!key) continue
     const kind = g.kindOf(key.columns[0] as Column)
     const fits = (c: Column) => c.generated === null && child.primaryKey?.columns.join() !== c.name && typeFacts(g.kindOf(c), kind)?.[0]?.[0] === 'same type'
@@ -236,18 +237,34 @@ function twoOfOne(g: Ground, best: Best, said: Sayings): void {
   }
 }
 
+/** More than one besides a table's own. */
+const several = 3
+
+/** Words → primary keys of tables whose whole name they are, several at most: on a schema of `t1` to `t5000`, `t` is every table's. */
+function keysCalled(g: Ground): (words: string) => readonly TargetKey[] {
+  const made = new Map<string, readonly TargetKey[]>()
+  return (words) => {
+    const before = made.get(words)
+    if (before) return before
+    const found = new Set<TargetKey>()
+    for (const h of g.index.phrases.get(words) ?? []) {
+      const t = g.lexicon.tables.get(h.table) as TableWords
+      const key = g.index.keysOf.get(h.table)?.[0]
+      if (key?.primary && !h.byKey && h.front <= t.area && h.back <= t.idle) found.add(key)
+      if (found.size === several) break
+    }
+    made.set(words, [...found])
+    return [...found]
+  }
+}
+
 /** The key of the one other table whose whole name is the longest part of this one's. */
-function partOf(g: Ground, child: Relation): TargetKey | null {
+function partOf(g: Ground, child: Relation, called: (words: string) => readonly TargetKey[]): TargetKey | null {
   const { words } = g.lexicon.tables.get(relationText(child)) as TableWords
   for (let length = words.length - 1; length > 0; length -= 1) {
     const found = new Set<TargetKey>()
-    for (let from = 0; from + length <= words.length; from += 1) {
-      for (const h of g.index.phrases.get(words.slice(from, from + length).join(' ')) ?? []) {
-        const t = g.lexicon.tables.get(h.table) as TableWords
-        const key = g.index.keysOf.get(h.table)?.[0]
-        if (key?.primary && key.relation !== child && !h.byKey && h.front <= t.area && h.back <= t.idle) found.add(key)
-      }
-    }
+    for (let from = 0; from + length <= words.length; from += 1)
+      for (const key of called(words.slice(from, from + length).join(' '))) if (key.relation !== child) found.add(key)
     if (found.size > 0) return found.size === 1 ? ([...found][0] as TargetKey) : null
   }
   return null
