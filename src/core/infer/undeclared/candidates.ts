@@ -2,7 +2,7 @@
 import { type Column, indexOver, type Relation, relationText, uniqueOver } from '../../catalog/index.ts'
 import { singularWord, splitWords } from '../../names/index.ts'
 import type { FactList, FactName } from './facts.ts'
-import { columnAt, equalFacts, type Ground } from './ground.ts'
+import { calledText, columnAt, equalFacts, type Ground } from './ground.ts'
 import type { TableWords } from './lexicon.ts'
 import { hasOwnKey } from './mirrors.ts'
 import { namesTable } from './nameIndex.ts'
@@ -97,16 +97,15 @@ const isWhole = (m: NameMatch) => {
 }
 
 /** A copy of the key of a table it is inherited from: a value of its own, and none of that table's (PostgreSQL manual 5.10.1). */
-const isInheritedKey = (g: Ground, child: Relation, column: Column) =>
-  child.inherits.length > 0 && g.tables.some((p) => p.primaryKey?.columns.includes(column.name) && inheritsFrom(g, child, p))
-
-const inheritsFrom = (g: Ground, child: Relation, p: Relation, depth = 0): boolean =>
-  depth < 8 &&
+const isInheritedKey = (g: Ground, child: Relation, column: Column, depth = 0): boolean =>
+  depth < deepest &&
   child.inherits.some((x) => {
-    if (x.schema === p.schema && x.name === p.name) return true
-    const next = g.tables.find((t) => t.schema === x.schema && t.name === x.name)
-    return next !== undefined && next.inherits.length > 0 && inheritsFrom(g, next, p, depth + 1)
+    const parent = g.byText.get(relationText(x))
+    return parent !== undefined && (parent.primaryKey?.columns.includes(column.name) || isInheritedKey(g, parent, column, depth + 1))
   })
+
+/** Tables inherited from one another, at most. */
+const deepest = 8
 
 /** The key of a table, called after nothing or after itself; or the former key of what it mirrors, where that is all it tells its rows apart by. */
 export function isOwnKey(g: Ground, child: Relation, column: Column, s: ReturnType<Standing>): boolean {
@@ -146,12 +145,8 @@ const noKeys: ReadonlyMap<TargetKey, FactName> = new Map()
 /** Keys of tables that a column's comment says it refers to. */
 function commentKeys(g: Ground, child: Relation, column: Column): readonly (readonly [TargetKey, FactName])[] {
   if (column.comment === null) return []
-  const words = [...column.comment.matchAll(commentTells)].flatMap((m) => [m[1], m[2]].flatMap((w) => (w === undefined ? [] : [singularWord(w.toLowerCase())])))
-  return g.keys.flatMap((k) =>
-    k.primary && k.columns.length === 1 && k.relation !== child && words.includes(singularWord(k.relation.name.toLowerCase()))
-      ? [[k, 'comment says so'] as const]
-      : [],
-  )
+  const words = new Set([...column.comment.matchAll(commentTells)].flatMap((m) => [m[1], m[2]].flatMap((w) => (w === undefined ? [] : [calledText(w)]))))
+  return [...words].flatMap((w) => (g.byCalled.get(w) ?? []).flatMap((k) => (k.relation === child ? [] : [[k, 'comment says so'] as const])))
 }
 
 /** Keys that the same column of a table it is inherited from is declared to refer to: children have columns and checks of it, and no keys (PostgreSQL manual 5.10.1). */
@@ -160,7 +155,7 @@ function inheritedKeys(g: Ground, child: Relation, column: Column): readonly (re
   return g.settled.flatMap((s) => {
     if (s.columns.length !== 1 || s.columns[0]?.name !== column.name || !child.inherits.some((p) => p.schema === s.child.schema && p.name === s.child.name))
       return []
-    return g.keys.flatMap((k) => (k.table === s.target && k.columns.length === 1 && k.primary ? [[k, 'parent declares it'] as const] : []))
+    return (g.index.keysOf.get(s.target) ?? []).flatMap((k) => (k.primary ? [[k, 'parent declares it'] as const] : []))
   })
 }
 

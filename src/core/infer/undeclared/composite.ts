@@ -171,7 +171,7 @@ function joinedPlacements(g: Ground, keys: readonly TargetKey[]): ReadonlyMap<Ta
   for (const k of keys) byTable.set(k.table, [...(byTable.get(k.table) ?? []), k])
   for (const f of equalFacts)
     for (const { child, parent, columns } of g.equal[f].together) {
-      const relation = g.tables.find((r) => relationText(r) === child)
+      const relation = g.byText.get(child)
       for (const key of relation ? (byTable.get(parent) ?? []) : []) {
         const list = key.columns.flatMap((k) => relation?.columns.find((c) => c.name === columns.get(k.name)) ?? [])
         if (!relation || list.length < key.columns.length || new Set(list).size < list.length) continue

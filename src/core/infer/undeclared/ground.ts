@@ -1,5 +1,6 @@
 // What questions about undeclared references look up in a catalog, made once.
 import { type Catalog, type Column, type Relation, relationText } from '../../catalog/index.ts'
+import { singularWord } from '../../names/index.ts'
 import { type JoinedPair, joinedPairs, raisedPairs } from './joins.ts'
 import { type Lexicon, lexiconOf } from './lexicon.ts'
 import { mirrorsOf } from './mirrors.ts'
@@ -30,8 +31,12 @@ export interface Ground {
   readonly catalog: Catalog
   /** Tables whose columns may refer; views have no keys of their own. */
   readonly tables: readonly Relation[]
+  /** The same by address text. */
+  readonly byText: ReadonlyMap<string, Relation>
   readonly lexicon: Lexicon
   readonly keys: readonly TargetKey[]
+  /** Primary keys of one column by what their table is called, in lower case and the singular. */
+  readonly byCalled: ReadonlyMap<string, readonly TargetKey[]>
   readonly index: NameIndex
   readonly kindOf: (c: Column) => ValueKind
   readonly settled: readonly Settled[]
@@ -57,8 +62,10 @@ export function groundOf(catalog: Catalog, relations: readonly Relation[], wide 
   return {
     catalog,
     tables,
+    byText: new Map(tables.map((r) => [relationText(r), r])),
     lexicon,
     keys,
+    byCalled: calledOf(keys),
     index: nameIndex(keys, lexicon),
     kindOf: valueKinds(catalog),
     settled,
@@ -70,6 +77,21 @@ export function groundOf(catalog: Catalog, relations: readonly Relation[], wide 
     },
     wide,
   }
+}
+
+/** A table's name as comments say it. */
+export const calledText = (name: string): string => singularWord(name.toLowerCase())
+
+function calledOf(keys: readonly TargetKey[]): ReadonlyMap<string, readonly TargetKey[]> {
+  const found = new Map<string, TargetKey[]>()
+  for (const k of keys) {
+    if (!k.primary || k.columns.length !== 1) continue
+    const name = calledText(k.relation.name)
+    const others = found.get(name)
+    if (others) others.push(k)
+    else found.set(name, [k])
+  }
+  return found
 }
 
 export const columnAt = (table: string, column: string): string => `${table}\n${column}`
