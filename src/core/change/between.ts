@@ -1,6 +1,5 @@
 // The migration between two Catalogs: what differs, in an order that works, with the way back (manual 5.14, Dependency Tracking).
 import { type Catalog, canonicalText, compareCatalogs, hashText, isWritten, sortCatalog } from '../catalog/index.ts'
-import * as pg from '../dialect/postgres/index.ts'
 import { order } from './arrange.ts'
 import { type PlanResult, searchPathOf } from './baseline.ts'
 import type { Conversions } from './conversion.ts'
@@ -9,7 +8,8 @@ import { groundOf } from './needs.ts'
 import { changes } from './nodesBetween.ts'
 import { assemble, type Part, type Parts, partsOf, relationKey } from './parts.ts'
 import { type Plan, type Step, searchPathSetting } from './plan.ts'
-import { nameBefore, type Rename, renamed, renameProblem } from './renames.ts'
+import type { Rename } from './renames.ts'
+import { namesBefore, renaming } from './renaming.ts'
 import { afterRefresh, partText } from './statements.ts'
 import { statuses } from './statuses.ts'
 import type { Change, Making } from './step.ts'
@@ -52,7 +52,7 @@ export function changePlan(from: Catalog, to: Catalog, o: ChangeOptions): Change
     return { ok: false, problem: { code: 'dialect', dialect: from.dialect === 'postgresql' ? to.dialect : from.dialect } }
   const start = sortCatalog(from)
   const end = sortCatalog(to)
-  const first = renaming(start, o.renames ?? [])
+  const first = renaming(start, end, o.renames ?? [])
   if ('problem' in first) return { ok: false, problem: { code: 'rename', because: first.problem } }
   const ga = groundOf(first.catalog, partsOf(first.catalog), o.conversions)
   const gb = groundOf(end, partsOf(end))
@@ -83,7 +83,7 @@ export function changePlan(from: Catalog, to: Catalog, o: ChangeOptions): Change
   }
   if (!ordered.ok) return { ok: false, problem: { code: 'cycle', members: ordered.stuck.map((c) => `${c.object} ${c.says}`) } }
   const searchPath = isWritten(end) ? searchPathOf(end) : []
-  const asked = namesBefore(o.renames ?? [])
+  const asked = namesBefore(first.renames)
   const steps = numbered(cleaned([...first.changes, ...ordered.order.map(asked)], o.cleanings ?? []), searchPathSetting({ searchPath }, true))
   const parts = new Map<string, Part>(partsOf(start))
   for (const s of steps)
@@ -137,65 +137,6 @@ function closed(reached: Catalog, end: Catalog): Catalog {
 /** Where each column stands in its wished table. */
 function places(parts: Parts): ReadonlyMap<string, number> {
   return new Map([...parts].flatMap(([key, p]) => (p.kind === 'column' ? [[key, p.place] as const] : [])))
-}
-
-/** Parts that are others after a change of the whole catalog. */
-function partsApart(a: Parts, b: Parts): readonly (readonly [string, Part | null])[] {
-  const text = (p: Part | undefined) => JSON.stringify(p ?? null)
-  return [...new Set([...a.keys(), ...b.keys()])].flatMap((key) => (text(a.get(key)) === text(b.get(key)) ? [] : [[key, b.get(key) ?? null] as const]))
-}
-
-/** Rows are asked before the plan runs: pre-checks name tables and columns as they are called then. */
-function namesBefore(renames: readonly Rename[]): (c: Change) => Change {
-  if (renames.length === 0) return (c) => c
-  const back = (text: string) => renames.toReversed().reduce((now, r) => nameBefore(now, r), text)
-  return (c) => ({
-    ...c,
-    // A cleaning is a step among the others: it finds the new names.
-    preChecks: c.preChecks.map((p) => ({ ...p, count: back(p.count), sample: back(p.sample) })),
-  })
-}
-
-type Renaming = { readonly catalog: Catalog; readonly changes: readonly Change[] } | { readonly problem: string }
-
-function renaming(start: Catalog, renames: readonly Rename[]): Renaming {
-  let catalog = start
-  const list: Change[] = []
-  for (const r of renames) {
-    const problem = renameProblem(catalog, r)
-    if (problem !== null) return { problem }
-    const next = sortCatalog(renamed(catalog, r))
-    list.push(renameStep(catalog, next, r))
-    catalog = next
-  }
-  return { catalog, changes: list }
-}
-
-function renameStep(before: Catalog, after: Catalog, r: Rename): Change {
-  const table = r.of === 'relation' ? r.from : r.relation
-  const relation = before.relations.find((x) => x.schema === table.schema && x.name === table.name)
-  const word = relation ? pg.wordFor(relation) : 'TABLE'
-  const column = (a: string, b: string) => [`${`ALTER ${word}`} ${pg.quoteAddress(table)} RENAME COLUMN ${pg.quoteIdent(a)} TO ${pg.quoteIdent(b)};`]
-  const up = r.of === 'relation' ? pg.renameRelation(r.from, r.to, word) : column(r.from, r.to)
-  const down = r.of === 'relation' ? pg.renameRelation(r.to, r.from, word) : column(r.to, r.from)
-  return {
-    key: '',
-    phase: 'alter',
-    rank: 0,
-    kind: 'rename',
-    object: r.of === 'relation' ? `${word.toLowerCase()} ${pg.quoteAddress(r.from)}` : `column ${pg.quoteAddress(table)}.${pg.quoteIdent(r.from)}`,
-    says: `becomes ${r.of === 'relation' ? pg.quoteAddress(r.to) : pg.quoteIdent(r.to)}; rows stay`,
-    up: {
-      sql: up,
-      locks: [{ relation: pg.quoteAddress(table), mode: 'access exclusive' }],
-      hazards: [{ code: 'waits', object: pg.quoteAddress(table), what: 'statements that name it as it was fail from here on' }],
-    },
-    down,
-    running: 'together',
-    preChecks: [],
-    probe: null,
-    sets: partsApart(partsOf(before), partsOf(after)),
-  }
 }
 
 /** Rows are cleaned before the step that they would stop; what the step asked beforehand is answered by that, and is not asked any more. */

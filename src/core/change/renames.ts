@@ -1,15 +1,23 @@
-// Tables and columns under other names: a Catalog as it is after the rename, texts that name them included as far as they can be told.
-import { type Catalog, type Dependency, type Expression, parseAddress, type Relation, type RelationAddress, relationText } from '../catalog/index.ts'
+// Objects under other names: a Catalog as it is after the rename, texts that name them included as far as they can be told.
+import { type Catalog, type Dependency, parseAddress, type Relation, type RelationAddress, type Routine, relationText } from '../catalog/index.ts'
 import { Scanner } from '../ddl/scanner.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { postgresLexis } from '../dialect/postgres/lexis.ts'
+import { isOwned, renameIndex, renameSequence, renameValue, sequenceNamed, sequencesOf } from './renameObjects.ts'
+import { isAddress, rewriteTexts } from './rewriteTexts.ts'
 
-/** What is called otherwise, a relation or a column of one; `relation` is the name that it has when this rename is carried out. */
+/**
+ * What is called otherwise: a relation or a column of one; a sequence or an index, whose names are relations' names; a value of an enumerated
+ * type, said as a column is. `relation` is the name that it has when this rename is carried out.
+ */
 export type Rename =
   | { readonly of: 'relation'; readonly from: RelationAddress; readonly to: RelationAddress }
+  | { readonly of: 'sequence'; readonly from: RelationAddress; readonly to: RelationAddress }
+  | { readonly of: 'index'; readonly from: RelationAddress; readonly to: RelationAddress }
   | { readonly of: 'column'; readonly relation: RelationAddress; readonly from: string; readonly to: string }
+  | { readonly of: 'value'; readonly relation: RelationAddress; readonly from: string; readonly to: string }
 
-/** `field.bay=field.lane` or `field.bay(a)=field.bay(b)`; null for anything else. */
+/** `field.bay=field.lane` or `field.bay(a)=field.bay(b)`; null for anything else. What has such a name, a catalog tells. */
 export function parseRename(text: string): Rename | null {
   const [left, right, more] = text.split('=')
   const from = parseAddress(left ?? '')
@@ -20,8 +28,6 @@ export function parseRename(text: string): Rename | null {
   const relation = { schema: from.schema, name: from.name }
   return relationText(relation) === relationText({ schema: to.schema, name: to.name }) ? { of: 'column', relation, from: a, to: b } : null
 }
-
-const at = (a: RelationAddress, b: { readonly schema: string; readonly name: string }) => a.schema === b.schema && a.name === b.name
 
 interface Token {
   readonly from: number
@@ -64,42 +70,8 @@ function replaced(text: string, of: (t: Token) => string | null): string {
   return out + text.slice(kept)
 }
 
-/** The server prints its own text afterwards: what was rewritten here counts as written by hand. */
-const written = (e: Expression, text: string): Expression => (text === e.written ? e : { written: text, canonical: null })
-const each = <T extends Expression | null>(e: T, of: (text: string) => string): T => (e === null ? e : (written(e, of(e.written)) as T))
-
-/** Every text of the catalog that is SQL, rewritten; `own` is for the texts of one relation. */
-function rewriteTexts(c: Catalog, own: (r: Relation, text: string) => string, other: (text: string) => string): Catalog {
-  const ofRelation = (r: Relation): Relation => {
-    const mine = (text: string) => own(r, text)
-    const element = <T extends { readonly expression: Expression | null }>(x: T): T => ({ ...x, expression: each(x.expression, mine) })
-    return {
-      ...r,
-      columns: r.columns.map((x) => ({
-        ...x,
-        type: other(x.type),
-        default: each(x.default, other),
-        generated: x.generated && { ...x.generated, expression: each(x.generated.expression, mine) },
-      })),
-      checks: r.checks.map((k) => ({ ...k, expression: each(k.expression, mine) })),
-      indexes: r.indexes.map((x) => ({ ...x, columns: x.columns.map(element), predicate: each(x.predicate, mine) })),
-      exclusions: r.exclusions.map((x) => ({ ...x, elements: x.elements.map(element), predicate: each(x.predicate, mine) })),
-      policies: r.policies.map((p) => ({ ...p, using: each(p.using, mine), check: each(p.check, mine) })),
-      triggers: r.triggers.map((t) => ({ ...t, definition: each(t.definition, mine) })),
-      rules: r.rules.map((t) => ({ ...t, definition: each(t.definition, mine) })),
-      partitionKey: r.partitionKey === null ? null : mine(r.partitionKey),
-      definition: each(r.definition, mine),
-    }
-  }
-  return {
-    ...c,
-    relations: c.relations.map(ofRelation),
-    objects: c.objects.map((o) => ({ ...o, definition: o.definition.map((d) => each(d, other)) })),
-  }
-}
-
 function renameRelation(c: Catalog, from: RelationAddress, to: RelationAddress): Catalog {
-  const moved = <T extends { readonly schema: string; readonly name: string }>(a: T): T => (at(from, a) ? { ...a, schema: to.schema, name: to.name } : a)
+  const moved = <T extends { readonly schema: string; readonly name: string }>(a: T): T => (isAddress(from, a) ? { ...a, schema: to.schema, name: to.name } : a)
   const needs = (list: readonly Dependency[]) => list.map((d) => (d.kind === 'relation' ? moved(d) : d))
   const text = (sql: string) => {
     if (!sql.includes(from.name)) return sql
@@ -114,19 +86,21 @@ function renameRelation(c: Catalog, from: RelationAddress, to: RelationAddress):
     })
   }
   const texts = rewriteTexts(c, (_, sql) => text(sql), text)
-  return {
+  const now: Catalog = {
     ...texts,
     relations: texts.relations.map((r) => ({
       ...moved(r),
       foreignKeys: r.foreignKeys.map((k) =>
-        at(from, { schema: k.target.schema, name: k.target.table }) ? { ...k, target: { ...k.target, schema: to.schema, table: to.name } } : k,
+        isAddress(from, { schema: k.target.schema, name: k.target.table }) ? { ...k, target: { ...k.target, schema: to.schema, table: to.name } } : k,
       ),
       inherits: r.inherits.map(moved),
       partitionOf: r.partitionOf && { ...r.partitionOf, parent: moved(r.partitionOf.parent) },
       dependsOn: needs(r.dependsOn),
     })),
     sequences: texts.sequences.map((s) =>
-      s.ownedBy && at(from, { schema: s.ownedBy.schema, name: s.ownedBy.table }) ? { ...s, ownedBy: { ...s.ownedBy, schema: to.schema, table: to.name } } : s,
+      s.ownedBy && isAddress(from, { schema: s.ownedBy.schema, name: s.ownedBy.table })
+        ? { ...s, ownedBy: { ...s.ownedBy, schema: to.schema, table: to.name } }
+        : s,
     ),
     routines: texts.routines.map((r) => ({ ...r, dependsOn: needs(r.dependsOn) })),
     objects: texts.objects.map((o) => ({ ...o, dependsOn: needs(o.dependsOn) })),
@@ -134,17 +108,20 @@ function renameRelation(c: Catalog, from: RelationAddress, to: RelationAddress):
     composites: texts.composites.map((d) => ({ ...d, dependsOn: needs(d.dependsOn) })),
     ranges: texts.ranges.map((d) => ({ ...d, dependsOn: needs(d.dependsOn) })),
   }
+  if (from.schema === to.schema) return now
+  // SET SCHEMA takes sequences of columns along (manual, ALTER TABLE).
+  return sequencesOf(now, to).reduce((x, s) => renameSequence(x, s, { schema: to.schema, name: s.name }), now)
 }
 
 /** The relation with its partitions and children, all levels: a column is renamed in all of them. */
 function familyOf(c: Catalog, a: RelationAddress): readonly RelationAddress[] {
-  const children = c.relations.filter((r) => r.inherits.some((p) => at(p, a)) || (r.partitionOf && at(r.partitionOf.parent, a)))
+  const children = c.relations.filter((r) => r.inherits.some((p) => isAddress(p, a)) || (r.partitionOf && isAddress(r.partitionOf.parent, a)))
   return [a, ...children.flatMap((r) => familyOf(c, r))]
 }
 
 function renameColumn(c: Catalog, relation: RelationAddress, from: string, to: string): Catalog {
   const family = familyOf(c, relation)
-  const isOf = (a: { readonly schema: string; readonly name: string }) => family.some((f) => at(f, a))
+  const isOf = (a: { readonly schema: string; readonly name: string }) => family.some((f) => isAddress(f, a))
   const name = (n: string) => (n === from ? to : n)
   const list = (names: readonly string[]) => names.map(name)
   const quoted = pg.quoteIdent(to)
@@ -152,8 +129,14 @@ function renameColumn(c: Catalog, relation: RelationAddress, from: string, to: s
   // In another relation's text only what is qualified with the table's name can be told; an output column keeps the name it had.
   const inQuery = (sql: string) => replaced(sql, (t) => (t.name === from && family.some((f) => f.name === t.qualified) ? quoted : null))
   const own = (r: Relation, sql: string) => (isOf(r) ? bare(sql) : r.dependsOn.some((d) => d.kind === 'relation' && isOf(d)) ? inView(r, sql) : sql)
+  // With one table to read from, the server writes its columns bare.
+  const inRoutine = (r: Routine, sql: string) => {
+    const tables = r.dependsOn.filter((d) => d.kind === 'relation')
+    if (!tables.some(isOf)) return sql
+    return markOutput(tables.length === 1 ? replaced(sql, (t) => (t.name === from && t.next === null ? quoted : null)) : inQuery(sql), to, from)
+  }
   const inView = (r: Relation, sql: string) => (r.columns.some((x) => x.name === from) ? markOutput(inQuery(sql), to, from) : inQuery(sql))
-  const texts = rewriteTexts(c, own, (sql) => sql)
+  const texts = rewriteTexts(c, own, (sql) => sql, inRoutine)
   const key = <K extends { readonly columns: readonly string[]; readonly include: readonly string[] }>(k: K): K => ({
     ...k,
     columns: list(k.columns),
@@ -199,25 +182,64 @@ function markOutput(sql: string, now: string, was: string): string {
  * column of another table that has the new name as well is taken for it, which a query of one table and its target rarely has.
  */
 export function nameBefore(sql: string, r: Rename): string {
+  if (r.of === 'sequence' || r.of === 'index' || r.of === 'value') return sql
   if (r.of === 'relation') return sql.replaceAll(pg.quoteAddress(r.to), pg.quoteAddress(r.from))
   if (!sql.includes(pg.quoteAddress(r.relation))) return sql
   return replaced(sql, (t) => (t.name === r.to && t.next === null && (t.qualified === 't' || t.qualified === null) ? pg.quoteIdent(r.from) : null))
 }
 
-/** The catalog after one rename. Names of keys, indexes, sequences and constraints stay (manual, ALTER TABLE, RENAME). */
-export function renamed(c: Catalog, r: Rename): Catalog {
-  return r.of === 'relation' ? renameRelation(c, r.from, r.to) : renameColumn(c, r.relation, r.from, r.to)
+/** The catalog after one rename. Names of keys, indexes and constraints stay (manual, ALTER TABLE, RENAME). */
+export function renamed(c: Catalog, rename: Rename): Catalog {
+  const r = resolvedRename(c, rename)
+  switch (r.of) {
+    case 'relation':
+      return renameRelation(c, r.from, r.to)
+    case 'column':
+      return renameColumn(c, r.relation, r.from, r.to)
+    case 'sequence':
+      return renameSequence(c, r.from, r.to)
+    case 'index':
+      return renameIndex(c, r.from, r.to)
+    case 'value':
+      return renameValue(c, r.relation, r.from, r.to)
+  }
 }
 
-/** Does the relation, and the column, exist, and is the new name free? What is wrong, in words; null where nothing is. */
-export function renameProblem(c: Catalog, r: Rename): string | null {
-  const find = (a: RelationAddress) => c.relations.find((x) => at(a, x))
-  if (r.of === 'relation') {
-    if (!find(r.from)) return `there is no ${relationText(r.from)}`
-    return find(r.to) || c.sequences.some((s) => at(r.to, s)) ? `there is a ${relationText(r.to)} already` : null
+/** What the name is that of, where a catalog tells: tables, views, sequences and indexes share one space of names. */
+export function resolvedRename(c: Catalog, r: Rename): Rename {
+  if (r.of === 'relation' && !c.relations.some((x) => isAddress(r.from, x))) {
+    if (sequenceNamed(c, r.from)) return { ...r, of: 'sequence' }
+    if (c.relations.some((x) => x.schema === r.from.schema && x.indexes.some((i) => i.name === r.from.name))) return { ...r, of: 'index' }
   }
-  const relation = find(r.relation)
-  if (!relation) return `there is no ${relationText(r.relation)}`
-  if (!relation.columns.some((x) => x.name === r.from)) return `${relationText(r.relation)} has no column ${r.from}`
-  return relation.columns.some((x) => x.name === r.to) ? `${relationText(r.relation)} has a column ${r.to} already` : null
+  if (r.of === 'column' && !c.relations.some((x) => isAddress(r.relation, x)) && c.enums.some((e) => isAddress(r.relation, e))) return { ...r, of: 'value' }
+  return r
+}
+
+/** Is a name of relations, sequences and indexes taken? */
+export const isTaken = (c: Catalog, a: RelationAddress): boolean =>
+  c.relations.some(
+    (r) =>
+      isAddress(a, r) ||
+      (r.schema === a.schema && [...r.indexes, ...r.uniques, ...r.exclusions, ...(r.primaryKey ? [r.primaryKey] : [])].some((x) => x.name === a.name)),
+  ) || sequenceNamed(c, a)
+
+/** Does what is renamed exist, and is the new name free? What is wrong, in words; null where nothing is. */
+export function renameProblem(c: Catalog, rename: Rename): string | null {
+  const r = resolvedRename(c, rename)
+  if (r.of === 'value') {
+    const type = c.enums.find((e) => isAddress(r.relation, e))
+    if (!type?.labels.includes(r.from)) return `${relationText(r.relation)} has no value ${r.from}`
+    return type.labels.includes(r.to) ? `${relationText(r.relation)} has a value ${r.to} already` : null
+  }
+  if (r.of === 'column') {
+    const relation = c.relations.find((x) => isAddress(r.relation, x))
+    if (!relation) return `there is no ${relationText(r.relation)}`
+    if (!relation.columns.some((x) => x.name === r.from)) return `${relationText(r.relation)} has no column ${r.from}`
+    return relation.columns.some((x) => x.name === r.to) ? `${relationText(r.relation)} has a column ${r.to} already` : null
+  }
+  if (r.of === 'relation' && !c.relations.some((x) => isAddress(r.from, x))) return `there is no ${relationText(r.from)}`
+  if (isTaken(c, r.to)) return `there is a ${relationText(r.to)} already`
+  if (r.of === 'index' && r.from.schema !== r.to.schema) return `${relationText(r.from)} stays in the schema of its table`
+  if (r.of === 'sequence' && r.from.schema !== r.to.schema && isOwned(c, r.from)) return `${relationText(r.from)} stays in the schema of the table that owns it`
+  return null
 }

@@ -124,7 +124,51 @@ export interface RenameDoubt {
 /** Below this, two names are two things. */
 const doubtful = 0.5
 
-/** Relations and columns of `was` that are gone in `is`, where something new is like them; the likeliest of each. */
+/** What is the same but for its name, one gone and one come. */
+function onlyTheName<T>(was: readonly T[], is: readonly T[], name: (x: T) => string, but: (x: T) => string): readonly (readonly [T, T])[] {
+  const names = (list: readonly T[]) => new Set(list.map(name))
+  const [before, after] = [names(was), names(is)]
+  const come = is.filter((x) => !before.has(name(x)))
+  return was
+    .filter((x) => !after.has(name(x)))
+    .flatMap((x) => {
+      const like = come.filter((y) => but(y) === but(x))
+      return like.length === 1 ? [[x, like[0] as T] as const] : []
+    })
+}
+
+/** Sequences, indexes and values of enumerated types: told by all but their names, and by where they stand. */
+function nameDoubts(was: Catalog, is: Catalog): readonly RenameDoubt[] {
+  const sequences = onlyTheName(was.sequences, is.sequences, relationText, (s) => JSON.stringify({ ...s, name: '', comment: null }))
+  const after = new Map(is.relations.map((r) => [relationText(r), r]))
+  const indexes = was.relations.flatMap((r) => {
+    const now = after.get(relationText(r))
+    const pairs = now
+      ? onlyTheName(
+          r.indexes,
+          now.indexes,
+          (x) => x.name,
+          (x) => JSON.stringify({ ...x, name: '', comment: null, statistics: [] }),
+        )
+      : []
+    return pairs.map(([a, b]) => ({ from: relationText({ schema: r.schema, name: a.name }), to: relationText({ schema: r.schema, name: b.name }) }))
+  })
+  const values = was.enums.flatMap((e) => {
+    const now = is.enums.find((x) => relationText(x) === relationText(e))
+    if (!now || now.labels.length !== e.labels.length) return []
+    // Where one value stands now, at the same place and alone among those that stay.
+    const moved = e.labels.flatMap((l, i) => (l === now.labels[i] ? [] : [[l, now.labels[i] as string] as const]))
+    const fresh = moved.every(([a, b]) => !now.labels.includes(a) && !e.labels.includes(b))
+    return fresh ? moved.map(([a, b]) => ({ from: columnsText(e, [a]), to: columnsText(e, [b]) })) : []
+  })
+  return [
+    ...sequences.map(([a, b]) => ({ from: relationText(a), to: relationText(b), because: 'it counts alike' })),
+    ...indexes.map((x) => ({ ...x, because: 'it is over the same' })),
+    ...values.map((x) => ({ ...x, because: 'it stands at the same place' })),
+  ]
+}
+
+/** Relations, columns, sequences, indexes and values of `was` that are gone in `is`, where something new is like them; the likeliest of each. */
 export function renameDoubts(was: Catalog, is: Catalog): readonly RenameDoubt[] {
   const now = new Map(is.relations.map((r) => [relationText(r), r]))
   const gone = was.relations.flatMap((r): readonly string[] => {
@@ -133,8 +177,9 @@ export function renameDoubts(was: Catalog, is: Catalog): readonly RenameDoubt[] 
     if (!kept) return [relationText(r)]
     return r.columns.filter((c) => !kept.columns.some((x) => x.name === c.name)).map((c) => columnsText(r, [c.name]))
   })
-  return gone.flatMap((subject) => {
+  const doubts = gone.flatMap((subject) => {
     const first = renameQuestion({ subject, entries: [] }, was, is)?.candidates[0]
     return first && first.confidence >= doubtful ? [{ from: subject, to: first.subject, because: first.because.join(', ') }] : []
   })
+  return [...doubts, ...nameDoubts(was, is)]
 }
