@@ -2,26 +2,18 @@
 import type { Column, RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { type Alteration, descendantsOf, fieldsApart, inPlace, lock, reaching, same } from './alteration.ts'
+import { leavesParents } from './alterObjects.ts'
 import type { Ground } from './needs.ts'
 import { hangingKey, keyOf, type PartOf } from './parts.ts'
 import { nullCheck, typeCheck } from './preChecks.ts'
 import { partText, work } from './statements.ts'
-
-/** Does ALTER TYPE leave the rows as they are stored (manual, ALTER TABLE, Notes; tablecmds.c, ATColumnChangeRequiresRewrite)? */
-export function keepsRows(from: string, to: string): boolean {
-  const [a, b] = [pg.typeFamily(from), pg.typeFamily(to)]
-  const limit = (t: string) => /\((\d+)(?:,(\d+))?\)/.exec(t)
-  const [la, lb] = [limit(from), limit(to)]
-  if (from.endsWith('[]') || to.endsWith('[]')) return false
-  if (a === 'character varying' && b === 'character varying') return lb === null || (la !== null && Number(lb[1]) >= Number(la[1]))
-  if (a === 'character varying' && b === 'text') return true
-  if (a === 'text' && b === 'character varying') return lb === null
-  if (a === 'numeric' && b === 'numeric') return lb === null || (la !== null && Number(lb[1]) >= Number(la[1]) && (lb[2] ?? '0') === (la[2] ?? '0'))
-  return a === 'cidr' && b === 'inet'
-}
+import { valueChange } from './valueChange.ts'
 
 export function alterColumn(a: PartOf<'column'>, b: PartOf<'column'>, ga: Ground, gb: Ground): readonly Alteration[] | null {
-  const [x, y] = [a.value, b.value]
+  const [before, y] = [a.value, b.value]
+  // Its table leaves the parent it has it from: then it is its own.
+  const owned = before.inherited && !y.inherited && leavesParents(ga.relation(a.on), gb.relation(a.on))
+  const x = owned ? { ...before, inherited: false } : before
   const fields = fieldsApart(x, y)
   // What is worked out from others is worked out anew; only the rule can be taken off in place.
   if (fields.includes('generated') && (y.generated !== null || x.generated?.kept !== 'stored')) return null
@@ -75,21 +67,26 @@ export function alterColumn(a: PartOf<'column'>, b: PartOf<'column'>, ga: Ground
 
 function typeStep(a: PartOf<'column'>, b: PartOf<'column'>, ga: Ground, gb: Ground): Alteration {
   const to = (value: Column): Column => ({ ...value, type: b.value.type, collation: b.value.collation, storage: null })
-  const stays = keepsRows(a.value.type, b.value.type)
+  const values = valueChange(a, b, ga, gb) ?? { up: null, down: null, says: null, keepsRows: false, inZone: null }
   const check = typeCheck(a, b, ga, gb)
   const tables = [a.on, ...descendantsOf(a.on, ga).map((r) => ({ schema: r.schema, name: r.name }))]
+  const within = (sql: string): readonly string[] =>
+    values.inZone === null ? [sql] : [`SET LOCAL TimeZone = ${pg.quoteLiteral(values.inZone)};`, sql, 'SET LOCAL TimeZone = DEFAULT;']
   return {
     kind: 'column',
     says: `type ${a.value.type} becomes ${b.value.type}`,
     up: work(
-      [pg.columnType(a.on, b.value, ga.conversion(a)?.up ?? pg.conversion(a.value, b.value))],
+      within(pg.columnType(a.on, b.value, values.up)),
       tables.map((t) => lock(t, 'access exclusive')),
       [
-        ...(stays ? [] : [{ code: 'rewrites', object: pg.quoteAddress(a.on), because: `${a.value.type} is stored otherwise than ${b.value.type}` } as const]),
+        ...(values.keepsRows
+          ? []
+          : [{ code: 'rewrites', object: pg.quoteAddress(a.on), because: `${a.value.type} is stored otherwise than ${b.value.type}` } as const]),
+        ...(values.says === null ? [] : [{ code: 'converts', object: partText(a), what: values.says } as const]),
         ...(check?.narrows ? [{ code: 'narrows', object: partText(a), what: check.narrows } as const] : []),
       ],
     ),
-    down: [pg.columnType(a.on, a.value, ga.conversion(a)?.down ?? pg.conversion(b.value, a.value))],
+    down: within(pg.columnType(a.on, a.value, values.down)),
     running: 'together',
     preChecks: check ? check.checks : [],
     sets: [[keyOf(a), b], ...reaching(a, ga, (c) => ({ ...c, value: to(c.value) }))],

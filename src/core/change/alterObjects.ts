@@ -1,10 +1,13 @@
 // Objects of their own, changed in place: extensions, types, routines, tables as a whole, views.
-import type { Column, Relation, Routine } from '../catalog/index.ts'
+import type { Column, Relation, RelationAddress, Routine } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { type Alteration, comment, fieldsApart, inPlace, lock, same, type Write, within } from './alteration.ts'
-import { keyOf, type PartOf } from './parts.ts'
+import type { Ground } from './needs.ts'
+import { keyOf, type Part, type PartOf } from './parts.ts'
 import type { Hazard, LockMode } from './plan.ts'
+import { isAddress } from './rewriteTexts.ts'
 import { partText, work } from './statements.ts'
+import { detached } from './step.ts'
 
 export function alterExtension(a: PartOf<'extension'>, b: PartOf<'extension'>): readonly Alteration[] {
   const name = `EXTENSION ${pg.quoteIdent(a.value.name)}`
@@ -124,9 +127,69 @@ function writeShell(x: Relation, y: Relation): readonly string[] {
   ]
 }
 
-export function alterTableShell(a: PartOf<'table'>, b: PartOf<'table'>): readonly Alteration[] | null {
+/** What hangs on a table and is attached to its parent's, loose. */
+const loosened = (g: Ground, on: Relation): Alteration['sets'] =>
+  [...g.parts].flatMap(([key, p]) =>
+    (p.kind === 'index' || p.kind === 'primary key' || p.kind === 'unique') && p.on.schema === on.schema && p.on.name === on.name && p.value.attachedTo !== null
+      ? [[key, { ...p, value: { ...p.value, attachedTo: null } } as Part] as const]
+      : [],
+  )
+
+/** A partition that gets another place is taken out first, and put in where all others have been taken out: bounds may not overlap meanwhile. */
+function moveTable(a: PartOf<'table'>, b: PartOf<'table'>, ga: Ground): readonly Alteration[] | null {
+  const free: PartOf<'table'> = { kind: 'table', value: detached(a.value) }
+  const out = alterTableShell(a, free, ga)
+  const back = alterTableShell(free, b, ga)
+  if (!out || !back) return null
+  const loose = loosened(ga, a.value)
+  const whole = loose.flatMap(([key]) => [[key, ga.parts.get(key) ?? null] as const])
+  return [
+    ...out.map((x) => ({ ...x, says: 'is taken out for a moment', sets: [...x.sets, ...loose] })),
+    ...back.map((x) => ({ ...x, says: 'is put in with its new bounds', late: true, sets: [...x.sets, ...whole] })),
+  ]
+}
+
+/** Does it leave parents, and get none? Its columns and checks become its own (manual, ALTER TABLE, NO INHERIT). */
+export const leavesParents = (a: Relation | undefined, b: Relation | undefined): boolean => {
+  const stay = (p: RelationAddress) => a?.inherits.some((x) => isAddress(x, p)) === true
+  return a !== undefined && b !== undefined && b.inherits.length < a.inherits.length && b.inherits.every(stay)
+}
+
+/** NO INHERIT of the parents that are gone; a column of several stays inherited while one of them has it. */
+function leaving(a: PartOf<'table'>, b: PartOf<'table'>, ga: Ground): Alteration {
+  const own = (p: PartOf<'column'> | PartOf<'check'>): Part => ({ ...p, value: { ...p.value, inherited: false } }) as Part
+  const stay = b.value.inherits.flatMap((p) => ga.relation(p) ?? [])
+  const inherited = (p: PartOf<'column'> | PartOf<'check'>) =>
+    p.value.inherited && !stay.some((r) => (p.kind === 'column' ? r.columns : r.checks).some((x) => x.name === p.value.name))
+  const sets = [...ga.parts].flatMap(([key, p]) =>
+    (p.kind === 'column' || p.kind === 'check') && isAddress(p.on, a.value) && inherited(p) ? [[key, own(p)] as const] : [],
+  )
+  const gone = a.value.inherits.filter((p) => !b.value.inherits.some((x) => isAddress(x, p)))
+  const say = (word: string) => gone.map((p) => `${pg.alterTable(a.value)} ${word} ${pg.quoteAddress(p)};`)
+  const after: PartOf<'table'> = { kind: 'table', value: { ...a.value, inherits: b.value.inherits } }
+  return {
+    kind: 'table',
+    says: `leaves ${gone.map(pg.quoteAddress).join(', ')}; its columns become its own`,
+    up: work(
+      say('NO INHERIT'),
+      [lock(a.value, 'access exclusive'), ...gone.map((p) => lock(p, 'access share'))],
+      [{ code: 'no-way-back', object: partText(a), because: 'on the way back its columns are both inherited and its own' }],
+    ),
+    down: say('INHERIT'),
+    running: 'together',
+    preChecks: [],
+    sets: [[keyOf(a), after], ...sets],
+  }
+}
+
+export function alterTableShell(a: PartOf<'table'>, b: PartOf<'table'>, ga: Ground): readonly Alteration[] | null {
+  if (leavesParents(a.value, b.value)) {
+    const rest = alterTableShell({ kind: 'table', value: { ...a.value, inherits: b.value.inherits } }, b, ga)
+    return rest === null ? null : [leaving(a, b, ga), ...rest]
+  }
   const fields = fieldsApart(a.value, b.value)
   if (!canStay(a.value, b.value, fields)) return null
+  if (a.value.partitionOf && b.value.partitionOf && fields.includes('partitionOf')) return moveTable(a, b, ga)
   const table = pg.quoteAddress(a.value)
   const moved = fields.includes('partitionOf') || fields.includes('kind')
   const parents = moved ? [a.value.partitionOf, b.value.partitionOf].flatMap((p) => (p ? [p.parent] : [])) : []

@@ -17,6 +17,8 @@ export interface Alteration {
   readonly running: Running
   readonly preChecks: readonly PreCheck[]
   readonly sets: readonly (readonly [string, Part | null])[]
+  /** Behind the same of other parts. */
+  readonly late?: boolean
 }
 
 export const lock = (a: RelationAddress, mode: LockMode): Lock => ({ relation: pg.quoteAddress(a), mode })

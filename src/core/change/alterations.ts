@@ -46,7 +46,7 @@ export function alterations(a: Part, b: Part, ga: Ground, gb: Ground): readonly 
     case 'routine':
       return alterRoutine(a, b as typeof a)
     case 'table':
-      return alterTableShell(a, b as typeof a)
+      return alterTableShell(a, b as typeof a, ga)
     case 'view':
       return alterView(a, b as typeof a)
     case 'column':

@@ -92,6 +92,7 @@ export function order(list: readonly Change[], m: Making): ReturnType<typeof ord
   carriedLast(x)
   attachLast(x)
   freeNames(x)
+  oneFits(x)
   const ranked = list.map((c, i) => ({ c, i })).sort((p, q) => p.c.rank - q.c.rank || textOrder(p.c, q.c, m) || p.i - q.i)
   return orderByDependency(
     ranked.map((r) => r.c),
@@ -242,3 +243,21 @@ function freeNames(x: Arranging): void {
     for (const t of taken) for (const f of freed.get(t.name) ?? []) if (f.key !== t.key && f.by.key !== c.key) x.behind(c, f.by)
   }
 }
+
+/** Two routines of one name may fit the same call: the one that goes is gone before the new one is made, and called. */
+function oneFits(x: Arranging): void {
+  const gone = new Map<string, Change[]>()
+  const named = (p: Part | undefined) => (p?.kind === 'routine' ? `${p.value.schema}\u0000${p.value.name}` : null)
+  for (const c of x.list) {
+    const name = c.phase === 'drop' ? named(x.m.ga.parts.get(c.key)) : null
+    if (name !== null) gone.set(name, [...(gone.get(name) ?? []), c])
+  }
+  for (const c of x.list) {
+    const name = c.phase === 'make' ? named(x.m.gb.parts.get(c.key)) : null
+    for (const before of name === null ? [] : (gone.get(name) ?? [])) if (before.key !== c.key && !holdsFast(x, before)) x.behind(c, before)
+  }
+}
+
+/** Does something that stays as it is until the new one is there need the old routine, as a default that is set anew does? */
+const holdsFast = (x: Arranging, drop: Change): boolean =>
+  [...x.m.ga.parts].some(([key, p]) => x.m.ga.needsOf(p).includes(drop.key) && x.m.statuses.of.get(key)?.what === 'alter')

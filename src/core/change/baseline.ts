@@ -15,6 +15,8 @@ export type PlanProblem =
   | { readonly code: 'rename'; readonly because: string }
   /** Types whose own functions need them: made in two steps, which only a baseline does. */
   | { readonly code: 'two steps'; readonly objects: readonly string[] }
+  /** Columns whose values nobody can turn into those of the other type. */
+  | { readonly code: 'values'; readonly columns: readonly { readonly object: string; readonly from: string; readonly to: string }[] }
   /** Tables that no statement turns into what is wished. */
   | { readonly code: 'rebuild'; readonly tables: readonly { readonly object: string; readonly because: string }[] }
 
@@ -28,6 +30,8 @@ export function describePlanProblem(p: PlanProblem): string {
       return `a rename cannot be carried out: ${p.because}`
     case 'two steps':
       return `${p.objects.join(', ')} cannot be made, changed or dropped by a plan: its functions need it as much as it needs them, which only a baseline knows how to make`
+    case 'values':
+      return `nothing tells what values become: ${p.columns.map((c) => `${c.object} from ${c.from} to ${c.to}`).join('; ')}. Ask for the change of its type with an expression over the column, both ways`
     case 'rebuild':
       return `no statement changes ${p.tables.map((t) => `${t.object} (${t.because})`).join(', ')}: its rows would have to be copied, and with its place among other tables a plan does not do that`
     default:

@@ -13,6 +13,7 @@ import { namesBefore, renaming } from './renaming.ts'
 import { afterRefresh, partText } from './statements.ts'
 import { statuses } from './statuses.ts'
 import type { Change, Making } from './step.ts'
+import { valueChange } from './valueChange.ts'
 
 export interface ChangeOptions {
   readonly title: string
@@ -71,6 +72,12 @@ export function changePlan(from: Catalog, to: Catalog, o: ChangeOptions): Change
     return ofFunctions && part && s.what !== 'same' && s.what !== 'alter' ? [partText(part)] : []
   })
   if (entwined.length > 0) return { ok: false, problem: { code: 'two steps', objects: entwined } }
+  const unsaid = [...found.of].flatMap(([key, s]) => {
+    const [a, b] = [ga.parts.get(key), gb.parts.get(key)]
+    const asked = s.what === 'alter' && a?.kind === 'column' && b?.kind === 'column' && a.value.type !== b.value.type
+    return asked && valueChange(a, b, ga, gb) === null ? [{ object: partText(a), from: a.value.type, to: b.value.type }] : []
+  })
+  if (unsaid.length > 0) return { ok: false, problem: { code: 'values', columns: unsaid } }
   if (stuck.length > 0) return { ok: false, problem: { code: 'rebuild', tables: stuck } }
   const making = (deferred: ReadonlySet<string>): Making => ({ ga, gb, statuses: found, deferred, added: places(gb.parts) })
   let m = making(new Set())

@@ -6,7 +6,11 @@ import { lockModes, type Plan, stepKinds } from './plan.ts'
 const hash = z.string().regex(/^[0-9a-f]{64}$/)
 const object = z.string()
 const because = z.strictObject({ code: z.enum(['rewrites', 'reads-all', 'needs-superuser', 'no-way-back', 'made-anew']), object, because: z.string() })
-const what = z.strictObject({ code: z.enum(['not-carried', 'loses-data', 'narrows', 'fails-on-rows', 'waits', 'edited']), object, what: z.string() })
+const what = z.strictObject({
+  code: z.enum(['not-carried', 'loses-data', 'narrows', 'converts', 'stale', 'fails-on-rows', 'waits', 'edited']),
+  object,
+  what: z.string(),
+})
 const hazard = z.union([because, what, z.strictObject({ code: z.literal('needs-extension-files'), object, version: z.string() })])
 
 const free = <K extends string, S extends z.ZodType>(kind: K, value: S) => z.strictObject({ kind: z.literal(kind), value })

@@ -38,6 +38,7 @@ import {
   type Making,
   madeNow,
   makeRank,
+  sameBefore,
   statusOf,
   targetOf,
   unasked,
@@ -209,8 +210,10 @@ function newReference(b: PartOf<'reference'>, says: string, m: Making): readonly
   const down = drop(b, gb).sql
   const rows = !isNew(m, b.on)
   const target = targetOf(b)
-  const asked = canAsk(m, b.on, b.value.columns) && (isNew(m, target) || canAsk(m, target, b.value.target.columns))
-  const check = b.value.validated && asked ? [orphanCheck(b, gb, isNew(m, target))] : []
+  // A table that is copied has its rows before.
+  const empty = !m.ga.parts.has(relationKey(target))
+  const asked = canAsk(m, b.on, b.value.columns) && (empty || sameBefore(m, target, b.value.target.columns))
+  const check = b.value.validated && asked ? [orphanCheck(b, gb, empty)] : []
   const untold = b.value.validated && !asked && !b.value.columns.some((c) => madeNow(m, columnKey(b.on, c))) ? unasked(b, m, b.on) : []
   const made: PartOf<'reference'> = { ...b, value: { ...b.value, enforced: true } }
   if (!b.value.validated || !rows || r.partitionKey !== null || r.foreign) {

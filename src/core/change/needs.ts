@@ -2,6 +2,7 @@
 import type { Catalog, Dependency, IndexColumn, Relation, RelationAddress } from '../catalog/index.ts'
 import { quoteIdent } from '../dialect/postgres/index.ts'
 import { remembered } from '../memo/memo.ts'
+import { wordsBeforeBrackets } from '../text/scan.ts'
 import type { Conversion, Conversions } from './conversion.ts'
 import {
   columnKey,
@@ -19,6 +20,7 @@ import {
   sequenceKey,
   typeKey,
 } from './parts.ts'
+import { isParsed } from './rewriteTexts.ts'
 
 /**
  * Names that occur in a text of SQL, in literals too (`nextval('field.crate_seq')`): more rather than fewer, since what is needed
@@ -143,6 +145,17 @@ interface Finder {
 /** Relations and routines whose name occurs. */
 const mentioned = (words: ReadonlySet<string>, f: Finder): readonly string[] => [...words].flatMap((w) => f.named.get(w) ?? [])
 
+/** Routines that a text calls: what an index calls is its own need, and no table's. */
+const calledIn = (text: string, f: Finder): readonly string[] =>
+  wordsBeforeBrackets(text, (c) => /[\p{L}\p{N}_"$.]/u.test(c)).flatMap((called) => {
+    const [name, schema] = called
+      .split('.')
+      .toReversed()
+      .map((part) => part.replaceAll('"', ''))
+    const keys = (f.named.get(name ?? '') ?? []).filter((k) => k.startsWith('routine\u0000'))
+    return schema === undefined ? keys : keys.filter((k) => k.startsWith(`routine\u0000${schema}\u0000`))
+  })
+
 /** Columns of a relation whose name occurs. */
 const columnsIn = (words: ReadonlySet<string>, r: Relation): readonly string[] =>
   r.columns.flatMap((c) => (words.has(c.name) ? [isTable(r) ? columnKey(r, c.name) : relationKey(r)] : []))
@@ -157,10 +170,15 @@ function needs(p: Part, f: Finder): readonly string[] {
     case 'enum':
     case 'sequence':
       return [schemaKey(p.value.schema)]
+    case 'routine':
+      return [
+        schemaKey(p.value.schema),
+        ...p.value.dependsOn.map(dependencyKey),
+        ...(isParsed(p.value) ? columnsOfObject({ definition: [p.value.definition], dependsOn: p.value.dependsOn }, f) : []),
+      ]
     case 'domain':
     case 'composite':
     case 'range':
-    case 'routine':
       return [schemaKey(p.value.schema), ...p.value.dependsOn.map(dependencyKey)]
     case 'object':
       return [...(p.value.schema === '' ? [] : [schemaKey(p.value.schema)]), ...p.value.dependsOn.map(dependencyKey), ...columnsOfObject(p.value, f)]
@@ -178,7 +196,7 @@ function needs(p: Part, f: Finder): readonly string[] {
   }
 }
 
-/** Statistics of columns, column lists of publications. */
+/** Statistics of columns, column lists of publications, bodies of routines that are kept as parsed. */
 function columnsOfObject(
   o: { readonly definition: readonly { readonly written: string }[]; readonly dependsOn: readonly Dependency[] },
   f: Finder,
@@ -258,7 +276,7 @@ function needsOfHanging(p: HangingPart, f: Finder): readonly string[] {
         ...(p.kind === 'exclusion' ? p.value.elements.map((e) => e.operator.name) : []),
       ])
       const classes = r.dependsOn.filter((d) => used.has(simpleName(d)))
-      return [...own, ...others, ...classes.map(dependencyKey), ...elements.flatMap((e) => collationOf(e.collation))]
+      return [...own, ...others, ...calledIn(textOf(p), f), ...classes.map(dependencyKey), ...elements.flatMap((e) => collationOf(e.collation))]
     }
     case 'replica identity':
       return [relationKey(r), hangingKey('index', r, p.value.index)]

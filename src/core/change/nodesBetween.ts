@@ -1,12 +1,13 @@
 // From statuses to steps that wait to be ordered: each with its SQL both ways, where it runs, and what it sets in the catalog.
 import type { RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
-import type { Alteration } from './alteration.ts'
+import { type Alteration, same } from './alteration.ts'
 import { dropping } from './dropping.ts'
 import { making } from './making.ts'
 import { columnKey, keyOf, type Part, type PartOf, typeKey } from './parts.ts'
+import type { Hazard } from './plan.ts'
 import { copying } from './rebuilding.ts'
-import { drop, make, work } from './statements.ts'
+import { drop, make, partText, work } from './statements.ts'
 import { namingAside, typeAside } from './statuses.ts'
 import { absorbed, type Change, change, droppedNow, fromAlteration, isAside, lateRank, type Making, makeRank } from './step.ts'
 
@@ -27,7 +28,7 @@ export function changes(m: Making): readonly Change[] {
       list.push(...dropping(a, s, m))
     if (m.statuses.aside.has(key) || !b) continue
     if ((s.what === 'make' || s.what === 'anew') && !absorbed(b, m, 'make')) list.push(...making(b, s, m))
-    if (s.what === 'alter') list.push(...altering(b, s.by))
+    if (s.what === 'alter') list.push(...altering(b, s.by).map((c) => (b.kind === 'routine' ? tellingStale(c, b, a, m) : c)))
   }
   return list.filter((c) => c.up.sql.length > 0 || c.sets.length > 0)
 }
@@ -40,7 +41,7 @@ function altering(b: Part, by: readonly Alteration[]): readonly Change[] {
   return by
     .filter((x) => x.up.sql.length > 0)
     .map((x) => {
-      const c = fromAlteration(b, x, 'alter', rank + (x.running === 'together' ? late : 0))
+      const c = fromAlteration(b, x, 'alter', rank + (x.running === 'together' ? late : 0) + (x.late ? 0.3 : 0))
       // What follows a step of its own stays behind it.
       late = Math.max(late, lateRank[x.running] + (x.running === 'together' ? 0 : 1))
       if (b.kind === 'enum') late = 0
@@ -85,3 +86,22 @@ function turnedOver(key: string, m: Making): readonly Change[] {
 }
 
 const makeAside = (was: PartOf<'enum' | 'domain' | 'composite' | 'range'>, m: Making): readonly string[] => make(was, m.ga).sql
+
+/** What is kept of a routine's old results, with the statement that works it out anew. */
+function tellingStale(c: Change, b: PartOf<'routine'>, a: Part | undefined, m: Making): Change {
+  if (a?.kind !== 'routine' || same(a.value.definition, b.value.definition)) return c
+  const key = keyOf(b)
+  const kept = [...m.gb.parts].flatMap(([k, p]): readonly Hazard[] => {
+    if (!m.gb.needsOf(p).includes(key) || m.statuses.of.get(k)?.what !== 'same') return []
+    const told = (what: string): readonly Hazard[] => [{ code: 'stale', object: partText(p), what }]
+    const stale = (mends: string) => told(`it holds what ${pg.quoteAddress(b.value)} gave before; ${mends} works it out anew`)
+    if (p.kind === 'index') return stale(`REINDEX INDEX CONCURRENTLY ${pg.quoteAddress({ schema: p.on.schema, name: p.value.name })};`)
+    if (p.kind === 'column' && p.value.generated?.kept === 'stored')
+      return stale(`UPDATE ${pg.quoteAddress(p.on)} SET ${pg.quoteIdent(p.value.name)} = DEFAULT;`)
+    if (p.kind === 'view' && p.value.kind === 'materialized view') return stale(`REFRESH MATERIALIZED VIEW ${pg.quoteAddress(p.value)};`)
+    return p.kind === 'check' && p.value.validated
+      ? told(`rows that are there passed by what ${pg.quoteAddress(b.value)} gave before, and are not tested again`)
+      : []
+  })
+  return kept.length === 0 ? c : { ...c, up: { ...c.up, hazards: [...c.up.hazards, ...kept] } }
+}

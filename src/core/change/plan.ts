@@ -33,6 +33,10 @@ export type Hazard =
   | { readonly code: 'reads-all'; readonly object: string; readonly because: string }
   | { readonly code: 'loses-data'; readonly object: string; readonly what: string }
   | { readonly code: 'narrows'; readonly object: string; readonly what: string }
+  /** Values are read in one of several ways. */
+  | { readonly code: 'converts'; readonly object: string; readonly what: string }
+  /** What was worked out before is kept, and is not what would be worked out now. */
+  | { readonly code: 'stale'; readonly object: string; readonly what: string }
   | { readonly code: 'no-way-back'; readonly object: string; readonly because: string }
   /** Dropped and made again: privileges, owner and comments of the server's own kind go with it. */
   | { readonly code: 'made-anew'; readonly object: string; readonly because: string }
@@ -151,6 +155,8 @@ export function describeHazard(h: Hazard): string {
     case 'loses-data':
       return `${h.object}: ${h.what} is lost`
     case 'narrows':
+    case 'converts':
+    case 'stale':
       return `${h.object}: ${h.what}`
     case 'no-way-back':
       return `${h.object} has no way back: ${h.because}`
@@ -170,6 +176,8 @@ export const sourceOf = {
   'reads-all': 'manual, ALTER TABLE, Notes',
   'loses-data': 'manual, DROP TABLE and ALTER TABLE, DROP COLUMN',
   narrows: 'manual, ALTER TABLE, SET DATA TYPE',
+  converts: 'manual, ALTER TABLE, SET DATA TYPE',
+  stale: 'manual 38.7, Function Volatility Categories, and CREATE INDEX, Notes',
   'no-way-back': 'manual, part VI, the page of the command',
   'made-anew': 'manual 5.7, Privileges, and 5.14, Dependency Tracking',
   'fails-on-rows': 'manual 5.4, Constraints',

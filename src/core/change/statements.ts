@@ -6,6 +6,7 @@ import { wordsBeforeBrackets } from '../text/scan.ts'
 import type { Ground } from './needs.ts'
 import type { HangingPart, Part, PartOf } from './parts.ts'
 import type { Hazard, Lock, LockMode, StepKind } from './plan.ts'
+import { hasRules } from './valueChange.ts'
 
 export interface Work {
   readonly sql: readonly string[]
@@ -160,7 +161,8 @@ export function make(p: Part, g: Ground): Work {
 }
 
 /** A materialized view is filled under the reader's own search path: functions it calls may rely on it. */
-const refresh = (r: Relation) => ['SET LOCAL search_path = DEFAULT;', `REFRESH MATERIALIZED VIEW ${pg.quoteAddress(r)};`, afterRefresh]
+const ownSearchPath = 'SET LOCAL search_path = DEFAULT;'
+const refresh = (r: Relation) => [ownSearchPath, `REFRESH MATERIALIZED VIEW ${pg.quoteAddress(r)};`, afterRefresh]
 /** Stands for the plan's own setting; see `script.ts`. */
 export const afterRefresh = 'SET LOCAL search_path = pg_catalog;'
 
@@ -220,6 +222,10 @@ export function isVolatile(expression: string): boolean {
   return wordsBeforeBrackets(expression, (c) => /[\w"$.]/.test(c)).some((called) => !steady.test(called.replace(/^pg_catalog\./, '')))
 }
 
+/** Does it call a routine of the schema? Its body may find its tables by the reader's own search path. */
+const callsOwn = (expression: string): boolean =>
+  wordsBeforeBrackets(expression, (c) => /[\w"$.]/.test(c)).some((called) => called.includes('.') && !called.startsWith('pg_catalog.'))
+
 /** ADD COLUMN with its default, where it has one. */
 export function addColumn(p: PartOf<'column'>, r: Relation, withDefault: PartOf<'default'> | null, g: Ground): Work {
   const c: Column = { ...p.value, default: withDefault?.value.expression ?? null }
@@ -229,11 +235,14 @@ export function addColumn(p: PartOf<'column'>, r: Relation, withDefault: PartOf<
       ? 'its value is worked out for every row'
       : c.default && isVolatile(c.default.written)
         ? 'its default is worked out for every row'
-        : null
+        : hasRules(c.type, g)
+          ? `the rules of ${c.type} are tested on every row`
+          : null
   const bare = pg.newColumnLike(c)
+  const add = `${pg.alterTable(p.on)} ADD COLUMN ${pg.columnClause(r, c, true)};`
   return work(
     [
-      `${pg.alterTable(p.on)} ADD COLUMN ${pg.columnClause(r, c, true)};`,
+      ...(c.default && callsOwn(c.default.written) ? [ownSearchPath, add, afterRefresh] : [add]),
       ...pg.columnStorage(p.on, bare, c),
       ...pg.columnSettings(p.on, bare, c),
       ...(c.identity?.sequence && c.identity.comment !== null ? [pg.setComment(`SEQUENCE ${pg.quoteAddress(c.identity.sequence)}`, c.identity.comment)] : []),

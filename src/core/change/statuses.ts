@@ -13,7 +13,7 @@ const typeKinds: ReadonlySet<Part['kind']> = new Set(['enum', 'domain', 'composi
 const isType = (p: Part | undefined): p is PartOf<'enum' | 'domain' | 'composite' | 'range'> => p !== undefined && typeKinds.has(p.kind)
 
 /** Kinds that a change of a column's type does not go past (manual, ALTER TABLE, SET DATA TYPE: indexes and simple checks are made again by it). */
-const stopsType: ReadonlySet<Part['kind']> = new Set(['view', 'rule', 'policy', 'trigger', 'column', 'default', 'reference'])
+const stopsType: ReadonlySet<Part['kind']> = new Set(['view', 'rule', 'policy', 'trigger', 'column', 'default', 'reference', 'routine'])
 
 const printsAnew = (p: Part) => (p.kind === 'check' || p.kind === 'index' || p.kind === 'exclusion') && textOf(p).includes('((ARRAY[')
 
@@ -97,6 +97,8 @@ function spreadTo(x: Spreading, key: string, below: string, p: Part, gone: boole
       anew(x, key, `${nameOf(p)} gets another type`)
     return
   }
+  // A column whose type comes with the extension gets its other type before that goes.
+  if (p.kind === 'extension' && part.kind === 'column' && x.of.get(key)?.what === 'alter') return
   // Columns are turned over from the type set aside to the new one.
   if (isType(p) && part.kind === 'column' && !part.value.generated) {
     if (x.aside.has(below)) retype(x.of, key, below, x.aside, x.ga, x.gb, x.queue)

@@ -123,14 +123,16 @@ export const droppedNow = (m: Making, key: string) => ['drop', 'anew'].includes(
 
 export const targetOf = (p: PartOf<'reference'>): RelationAddress => ({ schema: p.value.target.schema, name: p.value.target.table })
 
-/** Can rows be asked about these columns before the plan runs? Not where it makes them or gives them another type. */
-export function canAsk(m: Making, on: RelationAddress, columns: readonly string[]): boolean {
-  if (isNew(m, on)) return false
-  return columns.every((c) => {
+/** Are these columns there before, with the type they have afterwards? */
+export const sameBefore = (m: Making, on: RelationAddress, columns: readonly string[]): boolean =>
+  columns.every((c) => {
     const [a, b] = [m.ga.parts.get(columnKey(on, c)), m.gb.parts.get(columnKey(on, c))]
-    return a?.kind === 'column' && b?.kind === 'column' && a.value.type === b.value.type && !madeNow(m, columnKey(on, c))
+    return a?.kind === 'column' && b?.kind === 'column' && a.value.type === b.value.type
   })
-}
+
+/** Can rows be asked about these columns before the plan runs? Not where it makes them or gives them another type. */
+export const canAsk = (m: Making, on: RelationAddress, columns: readonly string[]): boolean =>
+  !isNew(m, on) && sameBefore(m, on, columns) && !columns.some((c) => madeNow(m, columnKey(on, c)))
 
 export const unasked = (p: Part, m: Making, on: RelationAddress): readonly Hazard[] =>
   isNew(m, on)
