@@ -51,9 +51,11 @@ function arranging(list: readonly Change[], m: Making, needs: ReadonlyMap<Change
   const madeWith = new Map<string, string>()
   const droppedWith = new Map<string, string>()
   for (const c of list) {
-    const chain = chains.get(c.key) ?? { drop: [], make: [], alter: [], forget: [] }
-    chains.set(c.key, chain)
-    chain[chainOf[c.phase]].push(c)
+    for (const key of [c.key, ...(c.also ?? [])]) {
+      const chain = chains.get(key) ?? { drop: [], make: [], alter: [], forget: [] }
+      chains.set(key, chain)
+      chain[chainOf[c.phase]].push(c)
+    }
     if (c.phase === 'aside' || c.phase === 'alter') continue
     for (const [key, p] of c.sets) {
       const where = p === null ? droppedWith : madeWith

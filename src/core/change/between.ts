@@ -6,6 +6,7 @@ import type { Conversions } from './conversion.ts'
 import { canCopy } from './copies.ts'
 import { groundOf } from './needs.ts'
 import { changes } from './nodesBetween.ts'
+import { typesTogether } from './oneStatement.ts'
 import { assemble, type Part, type Parts, partsOf, relationKey } from './parts.ts'
 import { type Plan, type Step, searchPathSetting } from './plan.ts'
 import type { Rename } from './renames.ts'
@@ -82,7 +83,9 @@ export function changePlan(from: Catalog, to: Catalog, o: ChangeOptions): Change
   const making = (deferred: ReadonlySet<string>): Making => ({ ga, gb, statuses: found, deferred, added: places(gb.parts) })
   let m = making(new Set())
   let list = changes(m)
-  let ordered = order(list, m)
+  let ordered = order(typesTogether(list, m), m)
+  // One statement for all of a table has the needs of all its columns: where those go round in a circle, each has its own.
+  if (!ordered.ok) ordered = order(list, m)
   if (!ordered.ok) {
     m = making(new Set(ordered.stuck.filter((c) => c.phase === 'make' && gb.parts.get(c.key)?.kind === 'table').map((c) => c.key)))
     list = changes(m)

@@ -3,6 +3,7 @@ import type { RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { type Alteration, same } from './alteration.ts'
 import { dropping } from './dropping.ts'
+import { canExchange, exchanging } from './exchanging.ts'
 import { making } from './making.ts'
 import { columnKey, keyOf, type Part, type PartOf, typeKey } from './parts.ts'
 import type { Hazard } from './plan.ts'
@@ -17,6 +18,10 @@ export function changes(m: Making): readonly Change[] {
   for (const [key, s] of m.statuses.of) {
     const a = m.ga.parts.get(key)
     const b = m.gb.parts.get(key)
+    if (s.what === 'anew' && a && b && canExchange(a, b, m)) {
+      list.push(...exchanging(a, b, m))
+      continue
+    }
     if (m.statuses.aside.has(key)) list.push(...turnedOver(key, m))
     else if (s.what === 'anew' && a?.kind === 'table') list.push(...copying(a, s, m))
     else if (

@@ -39,7 +39,7 @@ const stepLine = (s: Step) => `-- ${s.number}. ${oneLine(s.object)}${s.says === 
 function stepText(s: Step, statements: readonly string[], hazards: boolean): string {
   const told = hazards ? s.hazards.map((h) => `-- Hazard: ${oneLine(describeHazard(h))}\n`).join('') : ''
   const locks = hazards && s.locks.length > 0 ? `-- Locks: ${s.locks.map((l) => `${l.relation} ${l.mode}`).join(', ')}\n` : ''
-  return `${stepLine(s)}\n${told}${locks}${statements.length > 0 ? statements.join('\n') : '-- Nothing to do: another step takes it back.'}`
+  return `${stepLine(s)}\n${told}${locks}${statements.length > 0 ? statements.join('\n') : hazards ? '-- Nothing to do on this way.' : '-- Nothing to do: another step takes it back.'}`
 }
 
 /** Steps in the order given, in their transactions. */

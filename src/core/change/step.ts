@@ -12,6 +12,8 @@ import type { Status, Statuses } from './status.ts'
 export interface Change {
   /** The part it is about. */
   readonly key: string
+  /** Other parts that the same statement changes. */
+  readonly also?: readonly string[]
   readonly phase: 'drop' | 'make' | 'alter' | 'aside' | 'forget'
   /** Of what is ready, the smallest comes first. */
   readonly rank: number

@@ -50,20 +50,16 @@ const zoned = 'timestamp with time zone'
 const zoneless = 'timestamp without time zone'
 const moments = new Set([zoned, zoneless, 'date', 'time without time zone', 'time with time zone', 'interval'])
 
-/** A type that neither the server nor the schema itself defines: an extension's. */
-const isForeign = (type: string, g: Ground): boolean => {
-  const family = pg.typeFamily(type)
-  return (
-    family.includes('.') &&
-    ![...g.parts.values()].some(
-      (p) =>
-        ['enum', 'domain', 'composite', 'range', 'object'].includes(p.kind) &&
-        'schema' in p.value &&
-        'name' in p.value &&
-        pg.quoteAddress({ schema: p.value.schema, name: p.value.name }) === family,
-    )
+/** A type of the schema itself. */
+const isOwn = (family: string, g: Ground): boolean =>
+  [...g.parts.values()].some(
+    (p) =>
+      (p.kind === 'enum' || p.kind === 'domain' || p.kind === 'composite' || p.kind === 'range' || p.kind === 'object') && pg.quoteAddress(p.value) === family,
   )
-}
+
+/** A type that neither the server nor the schema itself defines: an extension's. What it holds goes through its text into what the schema defines. */
+const isForeign = (family: string, other: string, g: Ground, og: Ground): boolean =>
+  family.includes('.') && !isOwn(family, g) && !texts.has(other) && !isOwn(other, og)
 
 /** Null where nothing tells what the values become: numbers are no dates, and what an extension's type holds is its own. */
 export function valueChange(a: PartOf<'column'>, b: PartOf<'column'>, ga: Ground, gb: Ground): ValueChange | null {
@@ -76,7 +72,7 @@ export function valueChange(a: PartOf<'column'>, b: PartOf<'column'>, ga: Ground
   if (x.type.endsWith('[]') || y.type.endsWith('[]')) return plain
   const [from, to] = [pg.typeFamily(under), pg.typeFamily(now)]
   if ((numbers.has(from) && moments.has(to)) || (moments.has(from) && numbers.has(to))) return null
-  if ((isForeign(from, ga) && !texts.has(to)) || (isForeign(to, gb) && !texts.has(from))) return from === to ? plain : null
+  if (from !== to && (isForeign(from, to, ga, gb) || isForeign(to, from, gb, ga))) return null
   return betweenMoments(x, y, from, to, plain) ?? betweenBytes(y, from, to) ?? plain
 }
 
