@@ -261,18 +261,18 @@ function newIndex(b: PartOf<'index'>, says: string, m: Making): readonly Change[
         ]
       : []
   const made: PartOf<'index'> = { ...b, value: { ...x, valid: true } }
+  // On a partition it is made free, and attached with the index of the partitioned table, unless that one is there already.
+  const parentThere = x.attachedTo !== null && parentIndexStays(b, m) && !isNew(m, on)
+  const loose: PartOf<'index'> = { ...made, value: { ...made.value, attachedTo: parentThere ? x.attachedTo : null } }
   if (isIndexOfPartitioned(b, gb)) {
     const children = attachedTo(b, gb).filter((c) => c.value.attachedTo === x.name)
-    const up = make(made, gb)
+    const up = make(loose, gb)
     const sql = [...up.sql.slice(0, 1), ...attachAll(b, children), ...up.sql.slice(1)]
-    const sets: Change['sets'] = [[keyOf(b), made], ...children.map((c) => [keyOf(c), c] as const)]
+    const sets: Change['sets'] = [[keyOf(b), loose], ...children.map((c) => [keyOf(c), c] as const)]
     return [
       change(b, 'make', rank + 0.4, says, work(sql, [{ relation: pg.quoteAddress(on), mode: 'share' }]), drop(b, gb).sql, sets, { preChecks: duplicates }),
     ]
   }
-  // On a partition it is made free, and attached with the index of the partitioned table, unless that one is there already.
-  const parentThere = x.attachedTo !== null && parentIndexStays(b, m) && !isNew(m, on)
-  const loose: PartOf<'index'> = { ...made, value: { ...made.value, attachedTo: parentThere ? x.attachedTo : null } }
   // One that its parent's index takes is dropped with that one.
   const goesAlong = x.attachedTo !== null && !parentIndexStays(b, m)
   if (isNew(m, on) || !canBeConcurrent(b, gb) || (gb.relation(on)?.kind === 'materialized view' && madeNow(m, relationKey(on))))
