@@ -152,7 +152,7 @@ export function planCommands(program: Command, talk: Talk): void {
     .argument('<dir>', 'a plan folder, or a folder of them')
     .requiredOption('--to <server>', 'the database to change')
     .option('--down-to <nnnn>', 'take back every plan with a greater number', Number)
-    .option('--accept-loss', 'take back steps that have no way back, too')
+    .option('--accept-loss', 'take back steps that have no way back, and what has rows, too')
     .option('--unproven', 'agree to plans that no rehearsal proved; the journal keeps it')
     .option('--lock-timeout <ms>', 'how long a lock is waited for at a time', Number, 5000)
     .option('--lock-tries <n>', 'how often', Number, 10)

@@ -2,7 +2,7 @@
 import { hostname, userInfo } from 'node:os'
 import type pg from 'pg'
 import { type Catalog, type Difference, emptyCatalog } from '../../core/catalog/index.ts'
-import { type CheckAnswer, type Proof, type Step, sessionSettings, unproven } from '../../core/change/index.ts'
+import { type CheckAnswer, lossesBack, type Proof, type Step, sessionSettings, unproven } from '../../core/change/index.ts'
 import { compareWithServer } from '../../core/ddl/index.ts'
 import { connect } from './connect.ts'
 import { classifyFailure, type DatabaseFailure, SourceError } from './failure.ts'
@@ -41,6 +41,12 @@ export type ApplyRefusal =
       readonly number: number
       readonly steps: readonly { readonly number: number; readonly object: string; readonly because: string }[]
     }
+  /** Taking back would drop rows. */
+  | {
+      readonly code: 'rows lost'
+      readonly number: number
+      readonly losses: readonly { readonly step: number; readonly object: string; readonly rows: number }[]
+    }
   | {
       readonly code: 'failed'
       readonly number: number
@@ -72,7 +78,7 @@ export interface ApplyOptions {
   readonly signal?: AbortSignal
   /** Take back every plan with a greater number. */
   readonly downTo?: number
-  /** Lose what a step without a way back would lose. */
+  /** Lose what a step without a way back would lose, and the rows that a way back drops. */
   readonly acceptLoss?: boolean
   /**
    * What is done with a plan that no rehearsal proved: refused, refused only where its rehearsal failed (`tell` says the rest), or
@@ -368,10 +374,41 @@ async function goDown(
       there.has(s.number) ? s.hazards.flatMap((h) => (h.code === 'no-way-back' ? [{ number: s.number, object: s.object, because: h.because }] : [])) : [],
     )
     if (lost.length > 0 && !o.acceptLoss) throw new Refused({ code: 'no way back', number: p.number, steps: lost })
+    // What was changed by hand since would be undone half, or be in the way.
+    const found = isWhole(p, journal.get(p.number)) && p === due[0] ? await differences(client, p.expected) : []
+    if (found.length > 0) throw new Refused({ code: 'differs', number: p.number, name: p.name, differences: found })
+    const losses = o.acceptLoss ? [] : await rowsLost(client, p, there)
+    if (losses.length > 0) throw new Refused({ code: 'rows lost', number: p.number, losses })
   }
   const total = due.reduce((n, p) => n + p.plan.steps.length, 0)
-  for (const p of due)
-    await runPlan({ client, plan: p, direction: 'down', o, by, ran, tick: (s) => o.onProgress?.(`${s.object}`, ran.length, total) }, journal.get(p.number))
+  for (const p of due) {
+    const j = journal.get(p.number) as JournalPlan
+    const there = inForce(j)
+    await runPlan({ client, plan: p, direction: 'down', o, by, ran, tick: (s) => o.onProgress?.(`${s.object}`, ran.length, total) }, j)
+    // What has no way back stays otherwise, and that was agreed to.
+    const returns = isWhole(p, j) && !p.plan.steps.some((s) => there.has(s.number) && s.hazards.some((h) => h.code === 'no-way-back'))
+    const left = returns ? await differences(client, p.base ?? emptyCatalog('postgresql')) : []
+    if (left.length > 0) throw new Refused({ code: 'differs', number: p.number, name: p.name, differences: left })
+  }
+}
+
+/** Rows in what the way back of a plan drops, as far as its objects are there now. */
+async function rowsLost(client: pg.Client, p: AppliedPlan, there: ReadonlySet<number>): Promise<Extract<ApplyRefusal, { code: 'rows lost' }>['losses']> {
+  const losses: { step: number; object: string; rows: number }[] = []
+  for (const l of lossesBack(p.plan.steps.filter((s) => there.has(s.number)))) {
+    try {
+      await client.query("begin transaction read only; set local search_path = pg_catalog; set local statement_timeout = '120s'")
+      const rows = Number((await client.query<{ count: string }>(l.count)).rows[0]?.count ?? 0)
+      if (rows > 0) losses.push({ step: l.step, object: l.object, rows })
+    } catch (error) {
+      // A later plan that is taken back first may have made it what it is not yet again.
+      const f = classifyFailure(error)
+      if (f.kind !== 'database' || !['42P01', '42703'].includes(f.sqlState)) throw error
+    } finally {
+      await client.query('rollback').catch(() => {})
+    }
+  }
+  return losses
 }
 
 /** Record a plan as applied on the schema it leads to, running nothing. Refused with the differences where the database is another one. */

@@ -68,6 +68,12 @@ export function describeApplyRefusal(r: ApplyRefusal, now?: { readonly up: strin
         detail: some(r.steps, (s) => `step ${s.number}, ${s.object}: ${s.because}`),
         hint: 'Say --accept-loss where that is meant.',
       }
+    case 'rows lost':
+      return {
+        message: `taking back plan ${r.number} would drop rows`,
+        detail: some(r.losses, (l) => `step ${l.step}, ${l.object}: ${l.rows} ${l.rows === 1 ? 'row' : 'rows'}`),
+        hint: 'Put aside what is to be kept, and say --accept-loss where the rest may go.',
+      }
     case 'failed':
       return {
         message: `plan ${r.number}, step ${r.step}, ${r.object}: ${r.failure.message}`,
