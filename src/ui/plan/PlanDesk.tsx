@@ -199,7 +199,7 @@ function Told({ plan }: { plan: PlanView }) {
       {plan.doubts.map((d) => (
         <p key={d.from} className="mt-2 border-l-4 border-needs bg-card px-3 py-1">
           <b>Is it a rename?</b> <span className="db">{d.from}</span> is dropped and <span className="db">{d.to}</span> is made, and they are alike: {d.because}
-          . Rows stay only where a rename is asked for.
+          . What is there stays only where a rename is asked for.
         </p>
       ))}
       {[...plan.leaves, ...plan.notSupported.map((u) => `not supported yet, and so not made: ${u}`)].map((l) => (
