@@ -10,6 +10,7 @@ import {
   parseRename,
   type Rename,
   renamed,
+  rightsKept,
   upScript,
   withSchemaEdits,
 } from '../core/change/index.ts'
@@ -26,12 +27,13 @@ import {
   describeApplyRefusal,
   planStatus,
   preCheck,
+  readRows,
 } from '../engines/postgres/index.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
 import { notationChanges, notationFilesAt } from './notationFiles.ts'
 import { isPlanFolder, readPlans, writePlan } from './plans.ts'
-import { rehearseCommand, serverAt, type Talk } from './rehearseCommand.ts'
+import { locationIn, rehearseCommand, serverAt, type Talk } from './rehearseCommand.ts'
 import { readSource, type SourceOptions } from './source.ts'
 import { print } from './terminal.ts'
 
@@ -92,7 +94,18 @@ async function makePlan(o: PlanOptions, { say, progress }: Talk): Promise<Made> 
   if (!result.ok) throw noPlan(describePlanProblem(result.problem))
   for (const q of renameDoubts(renames.reduce(renamed, base), wished.catalog))
     say(`is ${q.to} what ${q.from} is called now (${q.because})? Here one is dropped and one is made; say --rename "${q.from}=${q.to}" where rows are to stay.`)
+  await tellRights(o.from, base, result.changed.plan, say)
   return { plan: result.changed.plan, expected: result.changed.reaches, base, revision }
+}
+
+/** What is given back to objects that are made anew, as it is on the server that the plan begins with. */
+async function tellRights(from: string, base: Catalog, plan: Plan, say: (line: string) => void): Promise<void> {
+  const asked = rightsKept(plan, base)
+  const location = asked.length === 0 ? null : locationIn(from)
+  if (location === null) return
+  await readRows(location, null, async (ask) => {
+    for (const a of asked) for (const [, statement] of (await ask({ sql: a.query, values: [] })).rows) say(`step ${a.step} gives back: ${statement}`)
+  })
 }
 
 const noPlan = (message: string) => new ExitError(1, { message, detail: '', hint: 'Change what stands in the way, and make the plan again.' })

@@ -18,6 +18,13 @@ export interface Talk {
   readonly progress: (line: string) => void
 }
 
+/** The server that a source is; null where it is none. */
+export function locationIn(text: string): Location | null {
+  const url = urlIn(text)
+  const parsed = url === null ? null : parseUrl(url)
+  return parsed?.ok ? parsed.location : null
+}
+
 export function serverAt(option: string, text: string): Location {
   const url = urlIn(text)
   const parsed = url === null ? null : parseUrl(url)

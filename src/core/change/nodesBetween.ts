@@ -8,6 +8,7 @@ import { making } from './making.ts'
 import { columnKey, keyOf, type Part, type PartOf, typeKey } from './parts.ts'
 import type { Hazard } from './plan.ts'
 import { copying } from './rebuilding.ts'
+import { holderOf, keepingRights } from './rights.ts'
 import { drop, make, partText, work } from './statements.ts'
 import { namingAside, typeAside } from './statuses.ts'
 import { absorbed, type Change, change, droppedNow, fromAlteration, isAside, lateRank, type Making, makeRank } from './step.ts'
@@ -20,6 +21,10 @@ export function changes(m: Making): readonly Change[] {
     const b = m.gb.parts.get(key)
     if (s.what === 'anew' && a && b && canExchange(a, b, m)) {
       list.push(...exchanging(a, b, m))
+      continue
+    }
+    if (s.what === 'anew' && a && b && holderOf(a)) {
+      list.push(...keepingRights([...dropping(a, s, m), ...making(b, s, m)], a, b))
       continue
     }
     if (m.statuses.aside.has(key)) list.push(...turnedOver(key, m))

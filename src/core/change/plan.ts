@@ -38,7 +38,7 @@ export type Hazard =
   /** What was worked out before is kept, and is not what would be worked out now. */
   | { readonly code: 'stale'; readonly object: string; readonly what: string }
   | { readonly code: 'no-way-back'; readonly object: string; readonly because: string }
-  /** Dropped and made again: privileges, owner and comments of the server's own kind go with it. */
+  /** Dropped and made again: for a moment it is not there, and what the role that runs the plan may not give back is lost. */
   | { readonly code: 'made-anew'; readonly object: string; readonly because: string }
   | { readonly code: 'fails-on-rows'; readonly object: string; readonly what: string }
   | { readonly code: 'waits'; readonly object: string; readonly what: string }
@@ -161,7 +161,7 @@ export function describeHazard(h: Hazard): string {
     case 'no-way-back':
       return `${h.object} has no way back: ${h.because}`
     case 'made-anew':
-      return `${h.object} is dropped and made again, and privileges given on it are gone: ${h.because}`
+      return `${h.object} is dropped and made again, and gets its owner and privileges back: ${h.because}`
     default:
       return unreachable(h)
   }

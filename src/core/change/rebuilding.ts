@@ -165,6 +165,12 @@ function askedAnew(now: Relation, m: Making): readonly PreCheck[] {
   })
 }
 
+/** The one table gets the owner and the privileges of the other. */
+const rightsFrom = (from: RelationAddress, to: RelationAddress): readonly string[] => [
+  pg.rememberRights(pg.relationHolder(from, 'TABLE', to)),
+  pg.giveRights(pg.relationHolder(to, 'TABLE')),
+]
+
 function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: string, m: Making): Change {
   const fits = columnsThatMayNotFit(now, m)
   const counted = now.columns.flatMap((c) => (c.identity?.sequence ? [{ c, sequence: c.identity.sequence }] : []))
@@ -178,7 +184,7 @@ function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: str
     16.9,
     'its rows are copied',
     work(
-      [copy(now, old, { from: old, to: now }), ...numbers],
+      [copy(now, old, { from: old, to: now }), ...numbers, ...rightsFrom(old, now)],
       [],
       [
         { code: 'rewrites', object: pg.quoteAddress(now), because: `${because}, so that its rows are copied into a new table` },
@@ -186,7 +192,7 @@ function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: str
         ...fits.map((f) => ({ code: 'narrows' as const, object: f.object, what: f.narrows })),
       ],
     ),
-    [copy(old, now, { from: now, to: old })],
+    [copy(old, now, { from: now, to: old }), ...rightsFrom(now, old)],
     [],
     { kind: 'rows', preChecks: [...fits.flatMap((f) => f.checks), ...askedAnew(now, m)] },
   )
