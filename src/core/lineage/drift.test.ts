@@ -30,6 +30,18 @@ describe('a drop and a make that look like a rename', () => {
       { from: 'public.crate(bay_id)', to: 'public.crate(bay_no)' },
     ])
   })
+  it('are asked about where the name alone is another one: sequences, indexes, values of enumerated types', () => {
+    const named = (sequence: string, index: string, label: string) =>
+      postgres(`CREATE SEQUENCE public.${sequence} START 7; CREATE TYPE public.mood AS ENUM ('low', '${label}', 'high');
+        CREATE TABLE public.bay (id integer PRIMARY KEY, width integer); CREATE INDEX ${index} ON public.bay (width);`)
+    expect(renameDoubts(named('a_seq', 'a_idx', 'mid'), named('b_seq', 'b_idx', 'middling'))).toMatchObject([
+      { from: 'public.a_seq', to: 'public.b_seq' },
+      { from: 'public.a_idx', to: 'public.b_idx' },
+      { from: 'public.mood(mid)', to: 'public.mood(middling)' },
+    ])
+    const moved = postgres(`CREATE TYPE public.mood AS ENUM ('high', 'low')`)
+    expect(renameDoubts(postgres(`CREATE TYPE public.mood AS ENUM ('low', 'high')`), moved)).toEqual([])
+  })
   it('are not where they are little alike', () => {
     expect(renameDoubts(postgres(base), postgres('CREATE TABLE other (x text, y text); CREATE TABLE crate (id integer PRIMARY KEY);'))).toEqual([])
   })
