@@ -29,6 +29,7 @@ import {
   preCheck,
   readRows,
 } from '../engines/postgres/index.ts'
+import { chainFaults, isBroken } from './checkPlans.ts'
 import { badInput, ExitError } from './exit.ts'
 import { readLedgerFile } from './ledger.ts'
 import { notationChanges, notationFilesAt } from './notationFiles.ts'
@@ -82,7 +83,7 @@ async function makePlan(o: PlanOptions, { say, progress }: Talk): Promise<Made> 
   }
   if (notationFilesAt(o.from))
     throw badInput('a plan begins with a whole schema, and a notation states a part of one', 'Give a server, a script or a snapshot with --from.')
-  const base = notation || o.from === o.to ? to : (await readSource(o.from, options)).catalog
+  const base = notation || o.from === o.to ? to : isPlanFolder(o.from) ? wholeChain(o.from).expected : (await readSource(o.from, options)).catalog
   const said = notation ? asEntries(entriesOf(notationChanges(notation, base, entries, say).changes), entries.length, '') : []
   const edits = schemaEditsOf([...entries, ...said]).flatMap((e) => e.edits)
   const wished = withSchemaEdits(to, edits)
@@ -106,6 +107,14 @@ async function tellRights(from: string, base: Catalog, plan: Plan, say: (line: s
   await readRows(location, null, async (ask) => {
     for (const a of asked) for (const [, statement] of (await ask({ sql: a.query, values: [] })).rows) say(`step ${a.step} gives back: ${statement}`)
   })
+}
+
+/** The last plan of a folder whose chain holds. */
+function wholeChain(dir: string): AppliedPlan {
+  const broken = chainFaults(dir).filter(isBroken)
+  if (broken.length > 0)
+    throw badInput(`the plans in "${dir}" are no chain`, 'Say pelvok check for all of it.', broken.map((f) => `${f.folder} ${f.says}.`).join(' '))
+  return readPlans(dir).at(-1) as AppliedPlan
 }
 
 const noPlan = (message: string) => new ExitError(1, { message, detail: '', hint: 'Change what stands in the way, and make the plan again.' })
@@ -201,12 +210,29 @@ export function planCommands(program: Command, talk: Talk): void {
     .description('how far each plan is on a database; exit 1 where one is not applied as it is')
     .action(async (dir: string, o: { on: string; json?: boolean }) => {
       const list = await planStatus(serverAt('--on', o.on), readPlans(dir))
+      tellChain(dir)
       if (o.json) process.stdout.write(json(list))
       else
         print(
           `${list.map((s) => `${String(s.number).padStart(4, '0')}-${s.name}: ${s.state}, ${s.done} of ${s.steps} steps${s.at ? `, ${s.at} by ${s.by}` : ''}${s.unproven ? `; it ${s.unproven}` : ''}`).join('\n')}\n`,
         )
       if (list.some((s) => s.state !== 'applied' && s.state !== 'adopted')) process.exitCode = 1
+    })
+
+  program
+    .command('check')
+    .argument('<dir>', 'a folder of plans')
+    .option('--json', 'print the result as JSON')
+    .description('whether the plans of a folder are one chain: numbers, what each begins with, files changed by hand; exit 1 where they are not')
+    .action((dir: string, o: { json?: boolean }) => {
+      if (!isPlanFolder(dir)) throw badInput(`"${dir}" holds no plan`, 'Make one with "pelvok plan --from empty --to SOURCE --out DIR".')
+      const faults = chainFaults(dir)
+      if (o.json) process.stdout.write(json({ format: 'pelvok.check/1', faults }))
+      else
+        print(
+          faults.length === 0 ? 'the plans are one chain\n' : `${faults.map((f) => `${f.folder === '' ? dir : f.folder} ${f.says}. ${f.remedy}`).join('\n')}\n`,
+        )
+      if (faults.some(isBroken)) process.exitCode = 1
     })
 
   program
@@ -226,6 +252,9 @@ export function planCommands(program: Command, talk: Talk): void {
       if (items.length > 0) process.exitCode = 1
     })
 
+  const tellChain = (dir: string) => {
+    for (const f of chainFaults(dir).filter(isBroken)) say(`${f.folder} ${f.says}. ${f.remedy}`)
+  }
   /** A plan that was never rehearsed is told of and runs; one whose rehearsal failed takes a word of agreement. */
   function unprovenWish(o: { readonly unproven?: boolean }): Pick<ApplyOptions, 'unproven' | 'onUnproven'> {
     const onUnproven = (p: AppliedPlan, because: string) =>

@@ -14,7 +14,8 @@ const snapshotLimit = 250_000_000
 
 const folderName = /^(\d{4})-(.+)$/
 
-const foldersIn = (dir: string): readonly string[] =>
+/** Folders of plans in a folder, by number. */
+export const foldersIn = (dir: string): readonly string[] =>
   existsSync(dir) && statSync(dir).isDirectory()
     ? readdirSync(dir)
         .filter((name) => folderName.test(name))
@@ -32,6 +33,7 @@ function numberFor(dir: string, title: string): number {
 export function writePlan(dir: string, plan: Plan, expected: Catalog, base: Catalog | null, revision: string): string {
   const { folder, files, catalogs } = planFiles(plan, expected, base, revision, numberFor(dir, plan.title))
   const path = join(dir, folder)
+  guard(path, plan)
   writeFiles(
     new Map<string, string | Uint8Array>([
       ...Object.entries(files).map(([name, text]) => [join(path, name), text] as const),
@@ -39,6 +41,25 @@ export function writePlan(dir: string, plan: Plan, expected: Catalog, base: Cata
     ]),
   )
   return path
+}
+
+/** A plan that is there is written again only where it is the same one, as it was made. */
+function guard(path: string, plan: Plan): void {
+  if (!existsSync(path)) return
+  const there = existsSync(join(path, 'plan.json')) ? decodePlan(JSON.parse(readFileSync(join(path, 'plan.json'), 'utf8'))).plan : null
+  const edited = there ? editedIn(path) : []
+  if (there && edited.length === 0 && there.from === plan.from && there.to === plan.to) return
+  throw badInput(
+    `"${path}" is there already${edited.length > 0 ? `, and ${edited.join(' and ')} in it ${edited.length === 1 ? 'was' : 'were'} changed by hand` : ', and is another plan'}`,
+    'Nothing is written over it. Give the plan another --title or --out, or take the folder away yourself.',
+  )
+}
+
+/** Scripts of a plan's folder that are not as they were made. */
+export function editedIn(path: string): readonly string[] {
+  const { plan, revision } = decodePlan(JSON.parse(readFileSync(join(path, 'plan.json'), 'utf8')))
+  const made = { 'up.sql': upScript(plan, revision), 'down.sql': downScript(plan, revision) }
+  return Object.entries(made).flatMap(([file, text]) => (existsSync(join(path, file)) && readFileSync(join(path, file), 'utf8') === text ? [] : [file]))
 }
 
 const readCatalogFile = (path: string): Catalog =>

@@ -5,6 +5,7 @@ import { review } from '../core/review/index.ts'
 import { type AppliedPlan, connect, declaredLinks, type Location, parseUrl, plannedLinks, readSample, rehearse } from '../engines/postgres/index.ts'
 import { checkFixtures, type FixtureReport } from '../server/fixtures.ts'
 import { proofOf } from '../server/rehearsals.ts'
+import { chainFaults, isBroken } from './checkPlans.ts'
 import { badInput } from './exit.ts'
 import { fixtureLines, fixturesOf } from './fixtures.ts'
 import { readLedgerFile } from './ledger.ts'
@@ -108,6 +109,10 @@ export function rehearseCommand(program: Command, talk: Talk): void {
     .action(async (dir: string, o: RehearseWish) => {
       const server = serverAt('--on', o.on)
       const results = []
+      for (const f of chainFaults(dir).filter(isBroken)) {
+        talk.say(`${f.folder} ${f.says}. ${f.remedy}`)
+        process.exitCode = 1
+      }
       for (const p of readPlans(dir)) {
         const name = `${String(p.number).padStart(4, '0')}-${p.name}`
         const { result, rows } = await rehearsed(p, server, o, talk)
