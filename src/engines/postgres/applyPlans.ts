@@ -195,10 +195,15 @@ function groups(steps: readonly Step[]): readonly (readonly Step[])[] {
   return out
 }
 
-async function failure(r: Run, step: Step, statement: string, error: unknown): Promise<never> {
+/** `half`: an index that is left half built. */
+async function failure(r: Run, step: Step, statement: string, error: unknown, half: string | null = null): Promise<never> {
   const f = classifyFailure(error)
   if (f.kind !== 'database') throw error
-  throw new Refused({ code: 'failed', number: r.plan.number, step: step.number, object: step.object, statement, failure: f })
+  const told =
+    half === null
+      ? f
+      : { ...f, detail: [f.detail, `${half} is left half built: going on drops it first, or DROP INDEX CONCURRENTLY ${half} does.`].filter(Boolean).join(' ') }
+  throw new Refused({ code: 'failed', number: r.plan.number, step: step.number, object: step.object, statement, failure: told })
 }
 
 const isPassing = (error: unknown) => passing.has((error as { code?: string } | null)?.code ?? '')
@@ -246,24 +251,44 @@ async function probe(client: pg.Client, s: Step): Promise<Progress> {
   return (Object.values(rows[0] ?? {})[0] ?? 'not done') as Progress
 }
 
-const indexNamed = (s: Step) =>
-  /^CREATE (?:UNIQUE )?INDEX CONCURRENTLY (?<name>"(?:[^"]|"")+"|\S+) ON (?:ONLY )?(?<table>(?:"(?:[^"]|"")+"|[^".\s]+)\.)/.exec(s.up[0] ?? '')?.groups
+/** The index that a step builds, as SQL names it; null where it builds none. */
+function indexOf(s: Step): string | null {
+  const found = /^CREATE (?:UNIQUE )?INDEX CONCURRENTLY (?<name>"(?:[^"]|"")+"|\S+) ON (?:ONLY )?(?<schema>(?:"(?:[^"]|"")+"|[^".\s]+)\.)/.exec(s.up[0] ?? '')
+  return found?.groups ? `${found.groups['schema']}${found.groups['name']}` : null
+}
+
+/** What a build left that did not come to its end. An index that is whole is somebody else's, or done. */
+async function dropHalf(client: pg.Client, index: string): Promise<void> {
+  const { rowCount } = await client.query('select from pg_catalog.pg_index where indexrelid = pg_catalog.to_regclass($1) and not indisvalid', [index])
+  if (rowCount) await client.query(`DROP INDEX CONCURRENTLY IF EXISTS ${index}`)
+}
+
+/** The name of an index that stays half built, since it cannot be dropped now; null where none does. */
+async function halfLeft(client: pg.Client, index: string): Promise<string | null> {
+  try {
+    await dropHalf(client, index)
+    return null
+  } catch {
+    return index
+  }
+}
+
+/** The name is taken: nothing was built, and what has the name is not the plan's. */
+const isTaken = (error: unknown) => (error as { code?: string } | null)?.code === '42P07'
 
 /** Outside of transactions nothing is undone by itself: an index that was left half built is dropped and built again. */
 async function runAlone(r: Run, s: Step, begun: boolean): Promise<void> {
   const { client, plan, direction, o } = r
-  const own = indexNamed(s)
-  const dropHalf = async () => {
-    if (own && direction === 'up') await client.query(`DROP INDEX CONCURRENTLY IF EXISTS ${own['table']}${own['name']}`)
-  }
-  const state = direction === 'up' && begun ? await probe(client, s) : 'not done'
-  if (state === 'half done') await dropHalf()
+  const index = direction === 'up' ? indexOf(s) : null
   await noteStep(client, plan.number, s.number, 'started', direction, statementsOf(s, direction).join('\n'), r.by)
   r.tick(s)
   const started = performance.now()
   for (let tries = 1; ; tries += 1) {
     let statement = ''
     try {
+      const again = begun || tries > 1
+      const state = direction === 'up' && again ? await probe(client, s) : 'not done'
+      if (state === 'half done' && index !== null) await dropHalf(client, index)
       // What the probe says is there is not made again; what follows it may be repeated.
       for (statement of statementsOf(s, direction).slice(state === 'done' ? 1 : 0)) {
         await client.query(
@@ -274,8 +299,10 @@ async function runAlone(r: Run, s: Step, begun: boolean): Promise<void> {
       r.ran.push({ plan: plan.number, step: s.number, object: s.object, says: s.says, milliseconds: Math.round(performance.now() - started), tries })
       return
     } catch (error) {
-      if (classifyFailure(error).kind === 'database') await dropHalf()
-      if (!isPassing(error) || tries >= (o.lockTries ?? 10)) await failure(r, s, statement, error)
+      if (!isPassing(error) || tries >= (o.lockTries ?? 10)) {
+        const left = index !== null && !isTaken(error) && classifyFailure(error).kind === 'database' ? await halfLeft(client, index) : null
+        await failure(r, s, statement, error, left)
+      }
       await pause(tries)
     }
   }
