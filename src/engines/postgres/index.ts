@@ -1,5 +1,6 @@
 export { applyMigrations } from './apply.ts'
-export { type AppliedPlan, type ApplyOptions, type ApplyRefusal, type ApplyReport, adoptPlan, applyPlans } from './applyPlans.ts'
+export { adoptPlan, applyPlans } from './applyPlans.ts'
+export type { AppliedPlan, ApplyOptions, ApplyRefusal, ApplyReport } from './applyReport.ts'
 export { connect, testConnection } from './connect.ts'
 export { describeFailure, SourceError, type Wording } from './failure.ts'
 export { checksumOf } from './journal.ts'

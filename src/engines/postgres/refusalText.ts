@@ -1,6 +1,6 @@
 // Why nothing, or no more, was applied: in words.
 import { diffLines } from 'diff'
-import type { ApplyRefusal } from './applyPlans.ts'
+import type { ApplyRefusal } from './applyReport.ts'
 import type { Wording } from './failure.ts'
 
 const folder = (r: { readonly number: number; readonly name: string }) => `${String(r.number).padStart(4, '0')}-${r.name}`
