@@ -46,7 +46,7 @@ export function writePlan(dir: string, plan: Plan, expected: Catalog, base: Cata
 /** A plan that is there is written again only where it is the same one, as it was made. */
 function guard(path: string, plan: Plan): void {
   if (!existsSync(path)) return
-  const there = existsSync(join(path, 'plan.json')) ? decodePlan(JSON.parse(readFileSync(join(path, 'plan.json'), 'utf8'))).plan : null
+  const there = existsSync(join(path, 'plan.json')) ? readPlanFolder(path).plan : null
   const edited = there ? editedIn(path) : []
   if (there && edited.length === 0 && there.from === plan.from && there.to === plan.to) return
   throw badInput(

@@ -1,12 +1,12 @@
 // Small pairs of schemas of one cause each, on a real server: the plan arrives, keeps rows and counting, and comes back.
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import pg from 'pg'
+import type pg from 'pg'
 import { describe, expect, it } from 'vitest'
 import { type Changed, changePlan, describeHazard, type Plan, parseRename, type Rename } from '../../src/core/change/index.ts'
 import { renameDoubts } from '../../src/core/lineage/index.ts'
 import { runSteps } from '../../src/engines/postgres/steps.ts'
-import { apart } from '../support/pairs.ts'
+import { apart, withClient } from '../support/pairs.ts'
 import { makeDatabase, surveyOf } from '../support/server.ts'
 
 const home = join(import.meta.dirname, '../planCases')
@@ -97,16 +97,6 @@ function told(plan: Plan, e: Expected): void {
   for (const hazard of e.hazard ?? []) expect(words).toMatch(new RegExp(hazard, 'i'))
 }
 
-async function connected<T>(url: string, work: (c: pg.Client) => Promise<T>): Promise<T> {
-  const c = new pg.Client({ connectionString: url })
-  await c.connect()
-  try {
-    return await work(c)
-  } finally {
-    await c.end()
-  }
-}
-
 describe.each(readdirSync(home).toSorted())('%s', (folder) => {
   const e = JSON.parse(textOf(folder, 'expect.json') as string) as Expected
   it(e.note, async () => {
@@ -115,7 +105,7 @@ describe.each(readdirSync(home).toSorted())('%s', (folder) => {
     const b = await makeDatabase(textOf(folder, 'b.sql') as string, textOf(folder, 'rows-b.sql') ?? (e.rows === 'kept' ? rows : ''))
     try {
       const [from, to] = [(await surveyOf(a.location)).structure, (await surveyOf(b.location)).structure]
-      const wanted = await connected(b.url, contents)
+      const wanted = await withClient(b.url, contents)
       const planned = planOf(from, to, textOf(folder, 'args') ?? '')
       if ('problem' in planned) {
         expect(e.up).toMatch(/refused/)
@@ -123,7 +113,7 @@ describe.each(readdirSync(home).toSorted())('%s', (folder) => {
       }
       const { plan } = planned
       told(plan, e)
-      await connected(a.url, async (c) => {
+      await withClient(a.url, async (c) => {
         const before = await contents(c)
         const inTheWay = await refused(c, plan)
         if (e.up === 'refused') {
@@ -138,7 +128,7 @@ describe.each(readdirSync(home).toSorted())('%s', (folder) => {
         )
         const kept = Object.entries(e.rewrites ?? {}).flatMap(([name, n]) => (n === 0 ? [name] : []))
         const kept0 = await files(c, kept)
-        const others = (direction: 'up' | 'down') => connected(a.url, (other) => run(c, other, plan, direction, e.holds ?? []))
+        const others = (direction: 'up' | 'down') => withClient(a.url, (other) => run(c, other, plan, direction, e.holds ?? []))
         expect(await others('up')).toEqual([])
         expect(apart(to, (await surveyOf(a.location)).structure)).toEqual([])
         expect(

@@ -24,7 +24,7 @@ export function apart(a: Catalog, b: Catalog): readonly string[] {
     .map((d) => `${d.object} ${d.field}: ${d.was} expected, ${d.is} found`)
 }
 
-async function withClient<T>(url: string, work: (c: pg.Client) => Promise<T>): Promise<T> {
+export async function withClient<T>(url: string, work: (c: pg.Client) => Promise<T>): Promise<T> {
   const client = new pg.Client({ connectionString: url })
   await client.connect()
   try {

@@ -52,3 +52,6 @@ export function compareParts(a: readonly string[], b: readonly string[]): number
 export function compareAddress(a: RelationAddress, b: RelationAddress): number {
   return compareText(a.schema, b.schema) || compareText(a.name, b.name)
 }
+
+/** Is it the object of this schema and name? */
+export const isAddress = (a: RelationAddress, b: { readonly schema: string; readonly name: string }): boolean => a.schema === b.schema && a.name === b.name

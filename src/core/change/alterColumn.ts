@@ -74,6 +74,7 @@ function typeStep(a: PartOf<'column'>, b: PartOf<'column'>, ga: Ground, gb: Grou
     values.inZone === null ? [sql] : [`SET LOCAL TimeZone = ${pg.quoteLiteral(values.inZone)};`, sql, 'SET LOCAL TimeZone = DEFAULT;']
   return {
     kind: 'column',
+    retypes: true,
     says: `type ${a.value.type} becomes ${b.value.type}`,
     up: work(
       within(pg.columnType(a.on, b.value, values.up)),

@@ -1,11 +1,10 @@
 // Objects of their own, changed in place: extensions, types, routines, tables as a whole, views.
-import type { Column, Relation, RelationAddress, Routine } from '../catalog/index.ts'
+import { type Column, isAddress, type Relation, type RelationAddress, type Routine } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { type Alteration, comment, fieldsApart, inPlace, lock, same, type Write, within } from './alteration.ts'
 import type { Ground } from './needs.ts'
 import { keyOf, type Part, type PartOf } from './parts.ts'
 import type { Hazard, LockMode } from './plan.ts'
-import { isAddress } from './rewriteTexts.ts'
 import { partText, work } from './statements.ts'
 import { detached } from './step.ts'
 

@@ -17,6 +17,8 @@ export interface Alteration {
   readonly running: Running
   readonly preChecks: readonly PreCheck[]
   readonly sets: readonly (readonly [string, Part | null])[]
+  /** It gives a column another type. */
+  readonly retypes?: true
   /** Behind the same of other parts. */
   readonly late?: boolean
 }

@@ -75,7 +75,8 @@ export function changePlan(from: Catalog, to: Catalog, o: ChangeOptions): Change
   if (entwined.length > 0) return { ok: false, problem: { code: 'two steps', objects: entwined } }
   const unsaid = [...found.of].flatMap(([key, s]) => {
     const [a, b] = [ga.parts.get(key), gb.parts.get(key)]
-    const asked = s.what === 'alter' && a?.kind === 'column' && b?.kind === 'column' && a.value.type !== b.value.type
+    const changes = s.what === 'alter' || (a?.kind === 'column' && found.of.get(relationKey(a.on))?.what === 'anew')
+    const asked = changes && a?.kind === 'column' && b?.kind === 'column' && a.value.type !== b.value.type
     return asked && valueChange(a, b, ga, gb) === null ? [{ object: partText(a), from: a.value.type, to: b.value.type }] : []
   })
   if (unsaid.length > 0) return { ok: false, problem: { code: 'values', columns: unsaid } }

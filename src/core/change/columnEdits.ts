@@ -1,9 +1,9 @@
 // Edits that reach further than the thing they name: types, what is made of values, and what is dropped with all that hangs on it.
-import { type Catalog, columnText, type Relation, relationText } from '../catalog/index.ts'
+import { type Catalog, columnText, isAddress, type Relation, relationText } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { viewLineages } from '../views/index.ts'
 import type { Conversion } from './conversion.ts'
-import { family, find, get, getColumn, isAt, put, putColumn, Refusal, type State, written } from './editState.ts'
+import { family, find, get, getColumn, put, putColumn, Refusal, type State, written } from './editState.ts'
 import { groundOf, textOf, wordsOf } from './needs.ts'
 import { columnKey, hangs, type Part, partsOf } from './parts.ts'
 import type { EditOf } from './schemaEdit.ts'
@@ -30,7 +30,7 @@ function retypeViews(s: State, r: Relation, n: string, type: string): void {
     const lineage = lineages.get(relationText(v))
     const from = v.columns.filter((x) => {
       const origin = lineage?.columns.get(x.name)
-      return origin && isAt(origin.relation, r) && origin.column === n
+      return origin && isAddress(origin.relation, r) && origin.column === n
     })
     const reads = wordsOf(v.definition?.written ?? '').has(n) || from.length > 0
     if (!reads) continue
@@ -47,9 +47,9 @@ export function enumerate(s: State, e: EditOf<'make enumerated'>): void {
   const type = pg.quoteAddress(e.type)
   const c = getColumn(r, e.column)
   if (c.type === type) return
-  const before = s.catalog.enums.find((t) => isAt(t, e.type))
+  const before = s.catalog.enums.find((t) => isAddress(t, e.type))
   if (before && e.labels.some((l) => !before.labels.includes(l))) throw new Refusal(`the type ${type} has other values`)
-  if (!before && [...s.catalog.domains, ...s.catalog.composites, ...s.catalog.ranges, ...s.catalog.relations].some((t) => isAt(t, e.type)))
+  if (!before && [...s.catalog.domains, ...s.catalog.composites, ...s.catalog.ranges, ...s.catalog.relations].some((t) => isAddress(t, e.type)))
     throw new Refusal(`the name ${type} is taken`)
   if (!before) s.catalog = { ...s.catalog, enums: [...s.catalog.enums, { schema: e.type.schema, name: e.type.name, labels: e.labels, comment: null }] }
   const gone = new Set(valueChecks(r, e.column).map((k) => k.name))
@@ -95,7 +95,8 @@ export function dropColumn(s: State, e: EditOf<'drop column'>): void {
   const key = columnKey(r, e.column)
   const rests = [...parts.values()].filter((p) => ground.needsOf(p).includes(key))
   const other = rests.find(
-    (p) => !hangs(p) || p.kind === 'trigger' || p.kind === 'policy' || p.kind === 'rule' || p.kind === 'column' || (p.kind === 'reference' && !isAt(p.on, r)),
+    (p) =>
+      !hangs(p) || p.kind === 'trigger' || p.kind === 'policy' || p.kind === 'rule' || p.kind === 'column' || (p.kind === 'reference' && !isAddress(p.on, r)),
   )
   if (other && other.kind !== 'owner') throw new Refusal(`${describe(other)} needs it; change that first`)
   const named = (p: Part) => (hangs(p) && 'name' in p.value ? p.value.name : '')

@@ -1,11 +1,11 @@
 // Steps that drop a part, or take it away for a moment, each with the way back.
-import type { Relation, RelationAddress } from '../catalog/index.ts'
+import type { Relation } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { descendantsOf } from './alteration.ts'
 import { type Ground, withTable } from './needs.ts'
 import { columnKey, hangingKey, hangs, keyOf, type Part, type PartOf, relationKey } from './parts.ts'
 import type { Hazard } from './plan.ts'
-import { addColumn, canBeConcurrent, drop, make, makeConcurrently, makeTable, partText, type Work, work } from './statements.ts'
+import { addColumn, canBeConcurrent, drop, goneProbe, make, makeConcurrently, makeTable, partText, type Work, work } from './statements.ts'
 import type { Status } from './status.ts'
 import {
   anewHazard,
@@ -112,8 +112,6 @@ function dropIndexed(a: PartOf<'index'> | PartOf<'unique'> | PartOf<'primary key
     work([`DROP INDEX CONCURRENTLY ${pg.quoteAddress(name)};`], [{ relation: pg.quoteAddress(a.on), mode: 'share update exclusive' }]),
     makeConcurrently(a, ga).sql,
     sets,
-    { running: 'outside', probe: gone(name) },
+    { running: 'outside', probe: goneProbe(name) },
   )
 }
-
-const gone = (a: RelationAddress) => `select case when pg_catalog.to_regclass(${pg.quoteLiteral(pg.quoteAddress(a))}) is null then 'done' else 'not done' end`

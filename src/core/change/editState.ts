@@ -1,5 +1,5 @@
 // The catalog while edits are carried out on it, and what all of them look up and put back.
-import { type Catalog, type Column, type Relation, type RelationAddress, relationText } from '../catalog/index.ts'
+import { type Catalog, type Column, isAddress, type Relation, type RelationAddress, relationText } from '../catalog/index.ts'
 import type { Conversion } from './conversion.ts'
 import type { Rename } from './renames.ts'
 
@@ -14,9 +14,7 @@ export interface State {
   cleanings: EditOf<'clean rows'>[]
 }
 
-export const isAt = (a: RelationAddress, b: RelationAddress) => a.schema === b.schema && a.name === b.name
-
-export const find = (c: Catalog, a: RelationAddress) => c.relations.find((r) => isAt(r, a))
+export const find = (c: Catalog, a: RelationAddress) => c.relations.find((r) => isAddress(r, a))
 
 export function get(c: Catalog, a: RelationAddress): Relation {
   const r = find(c, a)
@@ -32,12 +30,12 @@ export function getColumn(r: Relation, n: string): Column {
 }
 
 export function put(s: State, r: Relation): void {
-  s.catalog = { ...s.catalog, relations: s.catalog.relations.map((x) => (isAt(x, r) ? r : x)) }
+  s.catalog = { ...s.catalog, relations: s.catalog.relations.map((x) => (isAddress(x, r) ? r : x)) }
 }
 
 /** A column of a partitioned table, and the same of its partitions and children. */
 export function family(c: Catalog, r: Relation): readonly Relation[] {
-  const children = c.relations.filter((x) => x.inherits.some((p) => isAt(p, r)) || (x.partitionOf !== null && isAt(x.partitionOf.parent, r)))
+  const children = c.relations.filter((x) => x.inherits.some((p) => isAddress(p, r)) || (x.partitionOf !== null && isAddress(x.partitionOf.parent, r)))
   return [r, ...children.flatMap((x) => family(c, x))]
 }
 

@@ -1,9 +1,10 @@
 // Indexes and keys that become other ones: built under a passing name while the old one is there, and exchanged in one short transaction.
 import type { RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
+import { freeName } from './freeName.ts'
 import { hangingKey, keyOf, type Part, type PartOf } from './parts.ts'
 import { duplicateCheck } from './preChecks.ts'
-import { indexOf, indexProbe, makeConcurrently, partText, work } from './statements.ts'
+import { goneProbe, indexOf, indexProbe, makeConcurrently, partText, work } from './statements.ts'
 import { type Change, canAsk, change, type Making, makeRank, statusOf } from './step.ts'
 
 type Key = PartOf<'unique'> | PartOf<'primary key'>
@@ -18,24 +19,12 @@ export function canExchange(a: Part | undefined, b: Part | undefined, m: Making)
   if (was?.kind !== 'table' || is?.kind !== 'table' || was.partitionOf || is.partitionOf || m.ga.childrenOf(a.on).length > 0) return false
   const stays = (key: string) => {
     const s = statusOf(m, key)
-    return s === undefined || s.what === 'same' || (s.what === 'alter' && !s.by.some((x) => x.says.startsWith('type ')))
+    return s === undefined || s.what === 'same' || (s.what === 'alter' && !s.by.some((x) => x.retypes))
   }
   const own = keyOf(b)
   const rests = (g: Making['ga']) => [...g.parts.values()].some((p) => p.kind !== 'column' && g.needsOf(p).includes(own))
   return m.ga.needsOf(a).every(stays) && m.gb.needsOf(b).every((k) => stays(k) || statusOf(m, k)?.what === 'make') && !rests(m.ga) && !rests(m.gb)
 }
-
-/** A name beside the one it has that nothing in either catalog has. */
-function nameBeside(name: string, word: string, m: Making): string {
-  const short = [...name].slice(0, 40).join('')
-  const taken = new Set([m.ga, m.gb].flatMap((g) => [...g.parts.values()].flatMap((p) => ('name' in p.value ? [p.value.name] : []))))
-  for (let n = 0; ; n += 1) {
-    const wanted = `${short}_${word}${n === 0 ? '' : n}`
-    if (!taken.has(wanted)) return wanted
-  }
-}
-
-const gone = (a: RelationAddress) => `select case when pg_catalog.to_regclass(${pg.quoteLiteral(pg.quoteAddress(a))}) is null then 'done' else 'not done' end`
 
 /** Three steps, the same both ways: one is built beside the other, they are exchanged, the old one goes. */
 export function exchanging(a: Part, b: Part, m: Making): readonly Change[] {
@@ -47,8 +36,10 @@ export function exchanging(a: Part, b: Part, m: Making): readonly Change[] {
     on,
     value: p.kind === 'index' ? { ...p.value, name, valid: true } : { ...indexOf(p.value, true), name },
   })
-  const next = under(b, nameBeside(b.value.name, 'next', m))
-  const before = under(a, nameBeside(a.value.name, 'before', m))
+  const taken = new Set([m.ga, m.gb].flatMap((g) => [...g.parts.values()].flatMap((p) => ('name' in p.value ? [p.value.name] : []))))
+  const beside = (name: string, word: string) => freeName(name, word, (n) => taken.has(n))
+  const next = under(b, beside(b.value.name, 'next'))
+  const before = under(a, beside(a.value.name, 'before'))
   const key = keyOf(b)
   const keys = { next: hangingKey('index', on, next.value.name), before: hangingKey('index', on, before.value.name) }
   const drop = (p: PartOf<'index'>) => `DROP INDEX CONCURRENTLY IF EXISTS ${pg.quoteAddress(at(p.value.name))};`
@@ -93,7 +84,7 @@ export function exchanging(a: Part, b: Part, m: Making): readonly Change[] {
       a.kind === 'index' ? dropped : work([]),
       [drop(before), ...makeConcurrently(before, m.ga).sql],
       [[keys.before, null]],
-      { key, object: partText(a), running: 'outside', probe: a.kind === 'index' ? gone(at(before.value.name)) : null },
+      { key, object: partText(a), running: 'outside', probe: a.kind === 'index' ? goneProbe(at(before.value.name)) : null },
     ),
   ]
 }

@@ -3,7 +3,8 @@ import * as pg from '../dialect/postgres/index.ts'
 import type { Part } from './parts.ts'
 import type { Change, Making } from './step.ts'
 
-const isOfType = (c: Change) => c.phase === 'alter' && c.kind === 'column' && c.says.startsWith('type ') && c.up.sql.length === 1 && c.down.length === 1
+/** One statement both ways: one that sets a time zone for itself stays alone. */
+const canJoin = (c: Change) => c.retypes === true && c.up.sql.length === 1 && c.down.length === 1
 
 /** The clause of a statement that begins with ALTER TABLE and its name. */
 const clauseOf = (statement: string, head: string) => statement.slice(head.length + 1, -1)
@@ -13,7 +14,7 @@ export function typesTogether(list: readonly Change[], m: Making): readonly Chan
   const byTable = new Map<string, Change[]>()
   const tableOf = (c: Change): string | null => {
     const p: Part | undefined = m.gb.parts.get(c.key)
-    return p?.kind === 'column' && isOfType(c) ? pg.alterTable(p.on) : null
+    return p?.kind === 'column' && canJoin(c) ? pg.alterTable(p.on) : null
   }
   for (const c of list) {
     const head = tableOf(c)

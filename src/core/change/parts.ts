@@ -199,6 +199,12 @@ export function partsOf(c: Catalog): Map<string, Part> {
   return new Map(all.map((p) => [keyOf(p), p]))
 }
 
+/** Parts that are others after a change of the whole catalog. */
+export function partsApart(a: Parts, b: Parts): readonly (readonly [string, Part | null])[] {
+  const text = (p: Part | undefined) => JSON.stringify(p ?? null)
+  return [...new Set([...a.keys(), ...b.keys()])].flatMap((key) => (text(a.get(key)) === text(b.get(key)) ? [] : [[key, b.get(key) ?? null] as const]))
+}
+
 type Mutable<T> = { -readonly [K in keyof T]: T[K] }
 
 /** The catalog that the parts are, sorted. Columns stand by `place`. Parts of a relation that is not there are left out. */

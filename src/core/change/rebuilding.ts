@@ -9,8 +9,9 @@ import type { Lock, PreCheck } from './plan.ts'
 import { duplicateCheck, nullCheck, orphanCheck, refusedCheck, typeCheck } from './preChecks.ts'
 import { makeTable, partText, work } from './statements.ts'
 import type { Status } from './status.ts'
-import { freeName, namingAside } from './statuses.ts'
+import { nameAside, namingAside } from './statuses.ts'
 import { type Change, cannotWait, change, detached, hangingOn, type Making, statusOf, targetOf } from './step.ts'
+import { type ValueChange, valueChange } from './valueChange.ts'
 
 /** The table as it waits under another name: without its keys, which are dropped before, and without counting. */
 function waiting(r: Relation, name: string, parent: RelationAddress | null, m: Making): Relation {
@@ -35,7 +36,7 @@ function waiting(r: Relation, name: string, parent: RelationAddress | null, m: M
 /** Names of a family while it waits, by the key it has: what is not made anew keeps its own. */
 function namesAside(root: Relation, m: Making): ReadonlyMap<string, string> {
   return new Map(
-    [root, ...descendantsOf(root, m.ga)].map((r) => [relationKey(r), statusOf(m, relationKey(r))?.what === 'anew' ? freeName(r.name, m.ga) : r.name]),
+    [root, ...descendantsOf(root, m.ga)].map((r) => [relationKey(r), statusOf(m, relationKey(r))?.what === 'anew' ? nameAside(r.name, m.ga) : r.name]),
   )
 }
 
@@ -111,12 +112,22 @@ export function copying(a: PartOf<'table'>, s: Extract<Status, { what: 'anew' }>
   return [...aside, rowsStep(a, b, old, s.because, m), forgetStep(a, before, family, m)]
 }
 
-/** INSERT … SELECT of the columns that both have; what is worked out is worked out. */
-function copy(to: Relation, from: Relation, types: { readonly from: Relation; readonly to: Relation }): string {
-  const columns = types.to.columns.filter((c) => c.generated === null && types.from.columns.some((x) => x.name === c.name))
+/** What becomes of the values of a column of the new table; null where the old one has none of that name and another type. */
+function changeOf(c: Column, now: Relation, m: Making): ValueChange | null {
+  const [x, y] = [m.ga.parts.get(columnKey(now, c.name)), m.gb.parts.get(columnKey(now, c.name))]
+  return x?.kind === 'column' && y?.kind === 'column' && x.value.type !== y.value.type ? valueChange(x, y, m.ga, m.gb) : null
+}
+
+/** INSERT … SELECT of the columns that both have; what is worked out is worked out. `back`: from the new table to the old one. */
+function copy(now: Relation, old: Relation, back: boolean, m: Making): string {
+  const [from, to] = back ? [now, old] : [old, now]
+  const columns = to.columns.filter((c) => c.generated === null && from.columns.some((x) => x.name === c.name))
   const values = columns.map((c) => {
-    const was = types.from.columns.find((x) => x.name === c.name) as Column
-    return was.type === c.type ? pg.quoteIdent(c.name) : (pg.conversion(was, c) ?? pg.quoteIdent(c.name))
+    const was = from.columns.find((x) => x.name === c.name) as Column
+    if (was.type === c.type) return pg.quoteIdent(c.name)
+    const change = changeOf(c, now, m)
+    const said = change && change.inZone === null ? (back ? change.down : change.up) : pg.conversion(was, c)
+    return said ?? pg.quoteIdent(c.name)
   })
   return `INSERT INTO ${pg.quoteAddress(to)} ${pg.quoteColumns(columns.map((c) => c.name))} OVERRIDING SYSTEM VALUE SELECT ${values.join(', ')} FROM ${pg.quoteAddress(from)};`
 }
@@ -184,15 +195,19 @@ function rowsStep(a: PartOf<'table'>, now: Relation, old: Relation, because: str
     16.9,
     'its rows are copied',
     work(
-      [copy(now, old, { from: old, to: now }), ...numbers, ...rightsFrom(old, now)],
+      [copy(now, old, false, m), ...numbers, ...rightsFrom(old, now)],
       [],
       [
         { code: 'rewrites', object: pg.quoteAddress(now), because: `${because}, so that its rows are copied into a new table` },
         { code: 'made-anew', object: partText(a), because },
+        ...now.columns.flatMap((c) => {
+          const says = changeOf(c, now, m)?.says ?? null
+          return says === null ? [] : [{ code: 'converts' as const, object: `column ${pg.quoteAddress(now)}.${pg.quoteIdent(c.name)}`, what: says }]
+        }),
         ...fits.map((f) => ({ code: 'narrows' as const, object: f.object, what: f.narrows })),
       ],
     ),
-    [copy(old, now, { from: now, to: old }), ...rightsFrom(now, old)],
+    [copy(now, old, true, m), ...rightsFrom(now, old)],
     [],
     { kind: 'rows', preChecks: [...fits.flatMap((f) => f.checks), ...askedAnew(now, m)] },
   )

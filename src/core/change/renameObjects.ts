@@ -1,7 +1,7 @@
 // Sequences, indexes and values of enumerated types under other names.
-import type { Catalog, Expression, RelationAddress } from '../catalog/index.ts'
+import { type Catalog, type Expression, isAddress, type RelationAddress } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
-import { isAddress, rewriteTexts } from './rewriteTexts.ts'
+import { rewriteTexts } from './rewriteTexts.ts'
 
 const identities = (c: Catalog) => c.relations.flatMap((r) => r.columns.flatMap((x) => (x.identity?.sequence ? [x.identity.sequence] : [])))
 

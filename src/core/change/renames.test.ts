@@ -132,4 +132,14 @@ describe('values that nothing turns into others', () => {
     const result = changePlan(table(a), table(b), { title: 'x' })
     expect(result.ok ? '' : describePlanProblem(result.problem)).toMatch(/nothing tells what values become: column public\.watch\.began/)
   })
+
+  it('are asked about in a table that is copied, too, and what is read one way is told', () => {
+    const table = (type: string, more = '') => postgres(`CREATE TABLE public.watch (id integer NOT NULL, began ${type})${more};`)
+    const parted = ' PARTITION BY RANGE (id)'
+    expect(changePlan(table('integer'), table('date', parted), { title: 'x' })).toMatchObject({ ok: false, problem: { code: 'values' } })
+    const { plan } = planBetween(table('text'), table('bytea', parted))
+    expect(sqlOf(plan).join('\n')).toContain("SELECT id, pg_catalog.convert_to(began::text, 'UTF8') FROM")
+    expect(plan.steps.flatMap((s) => s.down).join('\n')).toContain("SELECT id, pg_catalog.convert_from(began, 'UTF8') FROM")
+    expect(plan.steps.flatMap((s) => s.hazards.map((h) => h.code))).toContain('converts')
+  })
 })

@@ -1,10 +1,10 @@
 // Objects under other names: a Catalog as it is after the rename, texts that name them included as far as they can be told.
-import { type Catalog, type Dependency, parseAddress, type Relation, type RelationAddress, type Routine, relationText } from '../catalog/index.ts'
+import { type Catalog, type Dependency, isAddress, parseAddress, type Relation, type RelationAddress, type Routine, relationText } from '../catalog/index.ts'
 import { Scanner } from '../ddl/scanner.ts'
 import * as pg from '../dialect/postgres/index.ts'
 import { postgresLexis } from '../dialect/postgres/lexis.ts'
 import { isOwned, renameIndex, renameSequence, renameValue, sequenceNamed, sequencesOf } from './renameObjects.ts'
-import { isAddress, rewriteTexts } from './rewriteTexts.ts'
+import { rewriteTexts } from './rewriteTexts.ts'
 
 /**
  * What is called otherwise: a relation or a column of one; a sequence or an index, whose names are relations' names; a value of an enumerated

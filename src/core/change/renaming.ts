@@ -1,9 +1,10 @@
 // What a plan does first: objects get their new names, and numbers that are counted go on from where they are.
-import { type Catalog, type Column, type Relation, type RelationAddress, type Sequence, sortCatalog } from '../catalog/index.ts'
+import { type Catalog, isAddress, type RelationAddress, sortCatalog } from '../catalog/index.ts'
 import * as pg from '../dialect/postgres/index.ts'
-import { type Part, type Parts, partsOf } from './parts.ts'
+import { freeName } from './freeName.ts'
+import { handovers } from './handovers.ts'
+import { type Part, partsApart, partsOf } from './parts.ts'
 import { isTaken, nameBefore, type Rename, renamed, renameProblem, resolvedRename } from './renames.ts'
-import { isAddress } from './rewriteTexts.ts'
 import { work } from './statements.ts'
 import { type Change, change } from './step.ts'
 
@@ -37,10 +38,9 @@ export function renaming(start: Catalog, end: Catalog, renames: readonly Rename[
       waiting = waiting.flatMap((w) => (w === blocker ? [w, back] : [w]))
     }
   }
-  for (const h of handovers(x.catalog, end)) {
-    x.changes.push(handoverStep(x.catalog, h))
-    x.catalog = h.after
-  }
+  const handed = handovers(x.catalog, end)
+  x.changes.push(...handed.changes)
+  x.catalog = handed.catalog
   for (const r of followers(x.catalog, end)) carryOut(x, r, end)
   return { catalog: x.catalog, changes: x.changes, renames: x.done }
 }
@@ -81,12 +81,6 @@ function makeSchema(x: Going, name: string, end: Catalog): void {
   x.catalog = next
 }
 
-/** Parts that are others after a change of the whole catalog. */
-function partsApart(a: Parts, b: Parts): readonly (readonly [string, Part | null])[] {
-  const text = (p: Part | undefined) => JSON.stringify(p ?? null)
-  return [...new Set([...a.keys(), ...b.keys()])].flatMap((key) => (text(a.get(key)) === text(b.get(key)) ? [] : [[key, b.get(key) ?? null] as const]))
-}
-
 const isThere = (c: Catalog, r: Rename): boolean =>
   'relation' in r
     ? c.relations.some((x) => isAddress(r.relation, x) && x.columns.some((k) => k.name === r.from)) ||
@@ -98,18 +92,14 @@ const frees = (a: Rename, b: Rename): boolean =>
   'relation' in a ? 'relation' in b && isAddress(a.relation, b.relation) && a.from === b.to : !('relation' in b) && isAddress(a.from, b.to)
 
 function byPassingName(r: Rename, c: Catalog): readonly [Rename, Rename] {
-  const passing = (name: string, isFree: (n: string) => boolean): string => {
-    const short = [...name].slice(0, 40).join('')
-    for (let n = 0; ; n += 1) if (isFree(`${short}_passing${n === 0 ? '' : n}`)) return `${short}_passing${n === 0 ? '' : n}`
-  }
   if ('relation' in r) {
-    const over = passing(r.from, (n) => !isThere(c, { ...r, from: n }))
+    const over = freeName(r.from, 'passing', (n) => isThere(c, { ...r, from: n }))
     return [
       { ...r, to: over },
       { ...r, from: over },
     ]
   }
-  const over = { schema: r.from.schema, name: passing(r.from.name, (n) => !isTaken(c, { schema: r.from.schema, name: n })) }
+  const over = { schema: r.from.schema, name: freeName(r.from.name, 'passing', (n) => isTaken(c, { schema: r.from.schema, name: n })) }
   return [
     { ...r, to: over },
     { ...r, from: over },
@@ -172,120 +162,6 @@ function renameSql(c: Catalog, r: Rename): RenameSql {
     locked: name,
     // No statement of an application names an index.
     waits: r.of === 'index' ? null : name,
-  }
-}
-
-/** A column whose numbers come from a sequence of its own, as a default before and as its identity after, or the other way round. */
-interface Handover {
-  readonly after: Catalog
-  readonly table: Relation
-  readonly column: Column
-  readonly sequence: Sequence
-  readonly identity: NonNullable<Column['identity']>
-  readonly toIdentity: boolean
-}
-
-const nextOf = (s: RelationAddress): string => `nextval(${pg.quoteLiteral(pg.quoteAddress(s))}::regclass)`
-
-/** Is it the plain default of a serial column? */
-const counts = (c: Column, s: RelationAddress): boolean => {
-  const text = c.default?.canonical ?? c.default?.written ?? ''
-  return [nextOf(s), nextOf(s).replace('::regclass', ''), `nextval(${pg.quoteLiteral(s.name)})`, `nextval(${pg.quoteLiteral(s.name)}::regclass)`].includes(text)
-}
-
-const ownedOf = (c: Catalog, r: Relation, column: Column): Sequence | undefined =>
-  c.sequences.find((s) => s.ownedBy?.schema === r.schema && s.ownedBy.table === r.name && s.ownedBy.column === column.name && counts(column, s))
-
-function* handovers(start: Catalog, end: Catalog): Generator<Handover> {
-  let c = start
-  for (const was of start.relations) {
-    const will = end.relations.find((x) => isAddress(was, x))
-    if (!will || was.partitionOf || will.kind !== was.kind) continue
-    for (const x of was.columns) {
-      const y = will.columns.find((k) => k.name === x.name)
-      const h = y && handover(c, end, was, x, will, y)
-      if (!h) continue
-      c = h.after
-      yield h
-    }
-  }
-}
-
-function handover(c: Catalog, end: Catalog, was: Relation, x: Column, will: Relation, y: Column): Handover | null {
-  const withColumn = (value: Partial<Column>): readonly Relation[] =>
-    c.relations.map((r) => (isAddress(r, was) ? { ...r, columns: r.columns.map((k) => (k.name === x.name ? { ...k, ...value } : k)) } : r))
-  if (x.identity === null && y.identity?.sequence) {
-    const sequence = ownedOf(c, was, x)
-    // A column that accepts null cannot be an identity column; one that others count by as well stays.
-    const alone = sequence && c.relations.flatMap((r) => r.columns).filter((k) => (k.default?.written ?? '').includes(sequence.name)).length === 1
-    if (!sequence || !alone || x.nullable || end.sequences.some((s) => isAddress(s, sequence))) return null
-    const identity = { ...y.identity, sequence: { schema: sequence.schema, name: sequence.name }, options: sequence.options, comment: sequence.comment }
-    const sequences = c.sequences.filter((s) => s !== sequence)
-    return {
-      after: sortCatalog({ ...c, sequences, relations: withColumn({ default: null, identity }) }),
-      table: was,
-      column: x,
-      sequence,
-      identity,
-      toIdentity: true,
-    }
-  }
-  const now = x.identity?.sequence
-  if (!x.identity || !now || !x.identity.options || y.identity !== null || !ownedOf(end, will, y)) return null
-  const sequence: Sequence = {
-    ...now,
-    options: x.identity.options,
-    unlogged: was.unlogged,
-    ownedBy: { schema: was.schema, table: was.name, column: x.name },
-    comment: x.identity.comment,
-  }
-  const text = nextOf(sequence)
-  const relations = withColumn({ identity: null, default: { written: text, canonical: text } })
-  const after = sortCatalog({ ...c, sequences: [...c.sequences, sequence], relations })
-  return { after, table: was, column: x, sequence, identity: x.identity, toIdentity: false }
-}
-
-/** The old one waits under a passing name until the new one has its position. */
-function handoverStep(before: Catalog, h: Handover): Change {
-  const table = pg.quoteAddress(h.table)
-  const column = `${pg.alterTable(h.table, true)} ALTER COLUMN ${pg.quoteIdent(h.column.name)}`
-  const name = pg.quoteAddress(h.sequence)
-  const [away] = byPassingName({ of: 'sequence', from: h.sequence, to: h.sequence }, before)
-  const passing = (away as Extract<Rename, { of: 'sequence' }>).to
-  const waits = pg.quoteAddress(passing)
-  const position = (to: string, from: string) => `SELECT pg_catalog.setval(${pg.quoteLiteral(to)}, last_value, is_called) FROM ${from};`
-  const said = (comment: string | null) => (comment === null ? [] : [pg.setComment(`SEQUENCE ${name}`, comment)])
-  const identityFrom = [
-    `${column} DROP DEFAULT;`,
-    `ALTER SEQUENCE ${name} OWNED BY NONE;`,
-    `ALTER SEQUENCE ${name} RENAME TO ${pg.quoteIdent(passing.name)};`,
-    `${column} ADD ${pg.identityClause(h.identity)};`,
-    position(name, waits),
-    `DROP SEQUENCE ${waits};`,
-    ...said(h.identity.comment),
-  ]
-  const serialFrom = [
-    ...pg.sequenceDdl({ ...h.sequence, ...passing, comment: null }).up,
-    position(waits, name),
-    `${column} DROP IDENTITY;`,
-    `ALTER SEQUENCE ${waits} RENAME TO ${pg.quoteIdent(h.sequence.name)};`,
-    ...pg.sequenceOwnerDdl(h.sequence).up,
-    `${column} SET DEFAULT ${nextOf(h.sequence)};`,
-    ...said(h.sequence.comment),
-  ]
-  return {
-    key: '',
-    phase: 'alter',
-    rank: 0,
-    kind: 'column',
-    object: `column ${table}.${pg.quoteIdent(h.column.name)}`,
-    says: `${h.toIdentity ? 'becomes an identity column' : 'counts by a sequence of its own'}; numbers go on from where they are`,
-    up: { sql: h.toIdentity ? identityFrom : serialFrom, locks: [{ relation: table, mode: 'access exclusive' }], hazards: [] },
-    down: h.toIdentity ? serialFrom : identityFrom,
-    running: 'together',
-    preChecks: [],
-    probe: null,
-    sets: partsApart(partsOf(before), partsOf(h.after)),
   }
 }
 

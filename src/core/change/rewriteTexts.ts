@@ -1,7 +1,5 @@
 // Every text of a catalog that is SQL, rewritten.
-import type { Catalog, Expression, Relation, RelationAddress, Routine } from '../catalog/index.ts'
-
-export const isAddress = (a: RelationAddress, b: { readonly schema: string; readonly name: string }): boolean => a.schema === b.schema && a.name === b.name
+import type { Catalog, Expression, Relation, Routine } from '../catalog/index.ts'
 
 /** The server prints its own text afterwards: what was rewritten here counts as written by hand. */
 const written = (e: Expression, text: string): Expression => (text === e.written ? e : { written: text, canonical: null })

@@ -380,6 +380,10 @@ export function makeConcurrently(p: PartOf<'index'>, g: Ground): Work {
 export const indexProbe = (schema: string, name: string): string =>
   `select case when i.indexrelid is null then 'not done' when i.indisvalid and i.indisready then 'done' else 'half done' end from (select pg_catalog.to_regclass(${pg.quoteLiteral(pg.quoteAddress({ schema, name }))}) as oid) n left join pg_catalog.pg_index i on i.indexrelid = n.oid`
 
+/** A catalog query that tells whether an index is gone. */
+export const goneProbe = (a: RelationAddress): string =>
+  `select case when pg_catalog.to_regclass(${pg.quoteLiteral(pg.quoteAddress(a))}) is null then 'done' else 'not done' end`
+
 export const indexOf = (k: KeyConstraint, unique: boolean): Index =>
   plainIndex(k.name, k.columns, { unique, include: k.include, nullsNotDistinct: k.nullsNotDistinct, options: k.options })
 

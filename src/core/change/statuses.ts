@@ -5,6 +5,7 @@ import { fieldsApart } from './alteration.ts'
 import { alterations } from './alterations.ts'
 import { carry, regroup } from './carry.ts'
 import { canCopy, withPartitions } from './copies.ts'
+import { freeName } from './freeName.ts'
 import { type Ground, textOf } from './needs.ts'
 import { hangs, type Part, type PartOf } from './parts.ts'
 import type { Status, Statuses } from './status.ts'
@@ -82,9 +83,9 @@ function spread(of: Map<string, Status>, aside: Map<string, RelationAddress>, ga
     const p = ga.parts.get(key)
     const s = of.get(key) as Status
     if (!p) continue
-    if (s.what === 'anew' && isType(p)) aside.set(key, { schema: p.value.schema, name: freeName(p.value.name, ga) })
+    if (s.what === 'anew' && isType(p)) aside.set(key, { schema: p.value.schema, name: nameAside(p.value.name, ga) })
     const gone = s.what === 'drop' || s.what === 'anew'
-    const retyped = s.what === 'alter' && s.by.some((step) => step.says.startsWith('type '))
+    const retyped = s.what === 'alter' && s.by.some((step) => step.retypes)
     if (gone || retyped) for (const d of needed.get(key) ?? []) spreadTo(x, d, key, p, gone)
   }
 }
@@ -107,14 +108,10 @@ function spreadTo(x: Spreading, key: string, below: string, p: Part, gone: boole
   if (part.kind !== 'table' && part.kind !== 'extension') anew(x, key, `it rests on ${nameOf(p)}`)
 }
 
-/** A name beside the type's own that no type and no relation has. */
-export function freeName(name: string, g: Ground): string {
-  const short = [...name].slice(0, 40).join('')
+/** A name for what is set aside that nothing has. */
+export function nameAside(name: string, g: Ground): string {
   const taken = new Set([...g.parts.values()].flatMap((p) => ('name' in p.value ? [p.value.name] : [])))
-  for (let n = 0; ; n += 1) {
-    const wanted = `${short}_before${n === 0 ? '' : n}`
-    if (!taken.has(wanted)) return wanted
-  }
+  return freeName(name, 'before', (n) => taken.has(n))
 }
 
 /** A column, default or check that names the type set aside in place of its own. */

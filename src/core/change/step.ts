@@ -12,6 +12,8 @@ import type { Status, Statuses } from './status.ts'
 export interface Change {
   /** The part it is about. */
   readonly key: string
+  /** It gives a column another type. */
+  readonly retypes?: true
   /** Other parts that the same statement changes. */
   readonly also?: readonly string[]
   readonly phase: 'drop' | 'make' | 'alter' | 'aside' | 'forget'
@@ -243,4 +245,4 @@ export const attachAll = (p: Indexed, children: readonly Indexed[]): readonly st
         )
 
 export const fromAlteration = (p: Part, x: Alteration, phase: 'alter' | 'make', rank: number): Change =>
-  change(p, phase, rank, x.says, x.up, x.down, x.sets, { kind: x.kind, running: x.running, preChecks: x.preChecks })
+  change(p, phase, rank, x.says, x.up, x.down, x.sets, { kind: x.kind, running: x.running, preChecks: x.preChecks, ...(x.retypes ? { retypes: true } : {}) })

@@ -3,6 +3,7 @@ import {
   type Column,
   columnText,
   type ForeignKey,
+  isAddress,
   plainIndex,
   type Relation,
   type RelationAddress,
@@ -15,7 +16,7 @@ import { lexisOf } from '../dialect/lexis.ts'
 import { makeObjectName } from '../dialect/postgres/madeUpNames.ts'
 import { dropColumn, dropTable, enumerate, flag, retype } from './columnEdits.ts'
 import type { Conversions } from './conversion.ts'
-import { checkName, family, find, get, getColumn, isAt, newKey, put, putColumn, Refusal, type State, sameList, written } from './editState.ts'
+import { checkName, family, find, get, getColumn, newKey, put, putColumn, Refusal, type State, sameList, written } from './editState.ts'
 import { type Rename, renamed, renameProblem } from './renames.ts'
 
 import type { ColumnOf, EditOf, SchemaEdit } from './schemaEdit.ts'
@@ -109,7 +110,7 @@ const carriedOut: { readonly [K in SchemaEdit['do']]: (s: State, e: EditOf<K>) =
   'drop index': (s, e) => {
     const r = get(s.catalog, e.table)
     if (!r.indexes.some((x) => x.name === e.name)) return
-    for (const x of family(s.catalog, r)) put(s, { ...x, indexes: x.indexes.filter((i) => !(isAt(x, r) ? i.name === e.name : i.attachedTo === e.name)) })
+    for (const x of family(s.catalog, r)) put(s, { ...x, indexes: x.indexes.filter((i) => !(isAddress(x, r) ? i.name === e.name : i.attachedTo === e.name)) })
   },
   'make unique': (s, e) => {
     const r = get(s.catalog, e.table)
@@ -125,7 +126,7 @@ const carriedOut: { readonly [K in SchemaEdit['do']]: (s: State, e: EditOf<K>) =
     const u = r.uniques.find((x) => x.name === e.name)
     if (!u) return
     const by = s.catalog.relations.find((x) =>
-      x.foreignKeys.some((k) => isAt({ schema: k.target.schema, name: k.target.table }, r) && sameList(k.target.columns.toSorted(), u.columns.toSorted())),
+      x.foreignKeys.some((k) => isAddress({ schema: k.target.schema, name: k.target.table }, r) && sameList(k.target.columns.toSorted(), u.columns.toSorted())),
     )
     if (by) throw new Refusal(`${relationText(by)} refers to it`)
     put(s, { ...r, uniques: r.uniques.filter((x) => x !== u) })
@@ -167,7 +168,7 @@ const carriedOut: { readonly [K in SchemaEdit['do']]: (s: State, e: EditOf<K>) =
     if (before) throw new Refusal(`${relationText(r)} has a column ${before.name} of type ${before.type} already`)
     const made = columnFrom(r, e.column)
     for (const x of family(s.catalog, r))
-      put(s, { ...x, columns: [...x.columns, isAt(x, r) ? made : { ...made, identity: null, inherited: x.partitionOf === null }] })
+      put(s, { ...x, columns: [...x.columns, isAddress(x, r) ? made : { ...made, identity: null, inherited: x.partitionOf === null }] })
   },
   'drop column': (s, e) => dropColumn(s, e),
   'add table': (s, e) => {
@@ -218,7 +219,7 @@ function declare(s: State, e: EditOf<'declare reference'>): void {
   for (const c of e.columns) getColumn(r, c)
   for (const c of e.targetColumns) getColumn(target, c)
   const same = (k: ForeignKey) =>
-    isAt({ schema: k.target.schema, name: k.target.table }, e.target) && sameList(k.columns, e.columns) && sameList(k.target.columns, e.targetColumns)
+    isAddress({ schema: k.target.schema, name: k.target.table }, e.target) && sameList(k.columns, e.columns) && sameList(k.target.columns, e.targetColumns)
   const before = r.foreignKeys.find(same)
   if (before?.validated && before.enforced && before.onDelete === e.onDelete && before.onUpdate === e.onUpdate) return
   const keys = [...(target.primaryKey ? [target.primaryKey] : []), ...target.uniques].map((k) => k.columns)
@@ -259,7 +260,7 @@ function addIndex(s: State, r: Relation, n: string, list: readonly string[]): vo
   const walk = (x: Relation, own: string, above: string | null): void => {
     put(s, { ...x, indexes: [...x.indexes, plainIndex(own, list, { attachedTo: above })] })
     if (x.partitionKey === null) return
-    for (const child of s.catalog.relations.filter((c) => c.partitionOf !== null && isAt(c.partitionOf.parent, x))) {
+    for (const child of s.catalog.relations.filter((c) => c.partitionOf !== null && isAddress(c.partitionOf.parent, x))) {
       let free = makeObjectName(child.name, list.join('_'), 'idx')
       for (let i = 1; taken.has(free); i += 1) free = makeObjectName(child.name, list.join('_'), `idx${i}`)
       taken.add(free)

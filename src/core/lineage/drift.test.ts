@@ -39,6 +39,8 @@ describe('a drop and a make that look like a rename', () => {
       { from: 'public.a_idx', to: 'public.b_idx' },
       { from: 'public.mood(mid)', to: 'public.mood(middling)' },
     ])
+    const owned = (name: string) => postgres(`CREATE TABLE public.bay (id integer NOT NULL); CREATE SEQUENCE public.${name} OWNED BY public.bay.id;`)
+    expect(renameDoubts(owned('a_seq'), owned('b_seq'))).toEqual([])
     const moved = postgres(`CREATE TYPE public.mood AS ENUM ('high', 'low')`)
     expect(renameDoubts(postgres(`CREATE TYPE public.mood AS ENUM ('low', 'high')`), moved)).toEqual([])
   })

@@ -128,18 +128,26 @@ const doubtful = 0.5
 function onlyTheName<T>(was: readonly T[], is: readonly T[], name: (x: T) => string, but: (x: T) => string): readonly (readonly [T, T])[] {
   const names = (list: readonly T[]) => new Set(list.map(name))
   const [before, after] = [names(was), names(is)]
-  const come = is.filter((x) => !before.has(name(x)))
+  const come = new Map<string, T[]>()
+  for (const x of is) {
+    if (before.has(name(x))) continue
+    const like = come.get(but(x))
+    if (like) like.push(x)
+    else come.set(but(x), [x])
+  }
   return was
     .filter((x) => !after.has(name(x)))
     .flatMap((x) => {
-      const like = come.filter((y) => but(y) === but(x))
+      const like = come.get(but(x)) ?? []
       return like.length === 1 ? [[x, like[0] as T] as const] : []
     })
 }
 
 /** Sequences, indexes and values of enumerated types: told by all but their names, and by where they stand. */
 function nameDoubts(was: Catalog, is: Catalog): readonly RenameDoubt[] {
-  const sequences = onlyTheName(was.sequences, is.sequences, relationText, (s) => JSON.stringify({ ...s, name: '', comment: null }))
+  // What a column owns follows its column, and nobody is asked.
+  const loose = (c: Catalog) => c.sequences.filter((s) => s.ownedBy === null)
+  const sequences = onlyTheName(loose(was), loose(is), relationText, (s) => JSON.stringify({ ...s, name: '', comment: null }))
   const after = new Map(is.relations.map((r) => [relationText(r), r]))
   const indexes = was.relations.flatMap((r) => {
     const now = after.get(relationText(r))

@@ -66,13 +66,13 @@ export function describeApplyRefusal(r: ApplyRefusal, now?: { readonly up: strin
       return {
         message: `plan ${r.number} has steps without a way back`,
         detail: some(r.steps, (s) => `step ${s.number}, ${s.object}: ${s.because}`),
-        hint: 'Say --accept-loss where that is meant.',
+        hint: 'Where that is meant, say --accept-loss, or tick the box beside the button.',
       }
     case 'rows lost':
       return {
         message: `taking back plan ${r.number} would drop rows`,
         detail: some(r.losses, (l) => `step ${l.step}, ${l.object}: ${l.rows} ${l.rows === 1 ? 'row' : 'rows'}`),
-        hint: 'Put aside what is to be kept, and say --accept-loss where the rest may go.',
+        hint: 'Put aside what is to be kept. Where the rest may go, say --accept-loss, or tick the box beside the button.',
       }
     case 'failed':
       return {

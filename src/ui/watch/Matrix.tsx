@@ -224,7 +224,8 @@ function Cell({ projectId, environment: e, plan, plans, handle }: CellProps) {
               Take back
             </button>
             <label className="flex items-center gap-1 text-[0.9em] text-soft">
-              <input type="checkbox" className="checkbox checkbox-xs" checked={loss} onChange={(x) => setLoss(x.target.checked)} /> also where rows are lost
+              <input type="checkbox" className="checkbox checkbox-xs" checked={loss} onChange={(x) => setLoss(x.target.checked)} /> also what has rows, or no
+              way back
             </label>
           </>
         ) : null}
